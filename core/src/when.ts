@@ -1,10 +1,11 @@
+import { dateFormat, distanceFormat } from './kept-formats';
 import { isLanguage, REGIONS } from './language';
 
 /** Instants in words, by Intl: the weekday always, the year only when it is another one. */
 const region = (language: string): string => (isLanguage(language) ? REGIONS[language] : language);
 
 const partsOf = (instant: Date, language: string, options: Intl.DateTimeFormatOptions): ((type: string) => string) => {
-  const parts = new Intl.DateTimeFormat(region(language), options).formatToParts(instant);
+  const parts = dateFormat(region(language), options).formatToParts(instant);
   return (type) => parts.find((part) => part.type === type)?.value ?? '';
 };
 
@@ -19,7 +20,7 @@ export function dayInWords(instant: Date, now: Date, zone: string, language = 'e
   });
   const thisYear = partsOf(now, language, { year: 'numeric', timeZone: zone })('year');
   if (language !== 'en') {
-    return new Intl.DateTimeFormat(region(language), {
+    return dateFormat(region(language), {
       weekday: 'short',
       day: 'numeric',
       month: 'short',
@@ -72,7 +73,7 @@ export function listedInWords(instant: Date, now: Date, zone: string): string {
 export function distanceInWords(instant: Date, now: Date, zone: string, language = 'en'): string {
   const distance = instant.getTime() - now.getTime();
   const size = Math.abs(distance);
-  const format = new Intl.RelativeTimeFormat(region(language), { numeric: 'always' });
+  const format = distanceFormat(region(language));
   if (size < 2 * HOUR) return format.format(Math.trunc(distance / MINUTE), 'minute');
   if (size < 2 * DAY) return format.format(Math.trunc(distance / HOUR), 'hour');
   const days = dayNumber(instant, zone) - dayNumber(now, zone);

@@ -12,8 +12,7 @@ import { useSecondsUntil } from './clock';
 import { type Begun } from './early/handover';
 import { type AskDoor } from './visit';
 import { language, words } from './words/words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from './zone';
 
 /** A held message whose check is passed on this page; a password is asked elsewhere. */
 export type Asking = Omit<Extract<Room, { state: 'held' }>, 'check'> & {

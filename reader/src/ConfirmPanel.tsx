@@ -4,8 +4,7 @@ import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Line, Panel, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { language, words } from './words/words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from './zone';
 
 export interface ConfirmDoor {
   /** Says so once; when it was said first. @throws ApiProblem */

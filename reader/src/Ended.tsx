@@ -2,8 +2,7 @@ import { type Room } from '@under-lock/contract/room';
 import { momentInWords } from '@under-lock/core/when';
 import { Outcome } from '@under-lock/ui';
 import { language, words } from './words/words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from './zone';
 
 /** What is left of an access: when it ended, by whom, and whom to ask. */
 export function Ended({ room, now }: { room: Exclude<Room, { state: 'held' }>; now: Date }) {

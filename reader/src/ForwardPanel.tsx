@@ -8,8 +8,7 @@ import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text }
 import { useCallback, useEffect, useState } from 'react';
 import { type PassOnCheck, type Forwarded, type WritingDoor } from './replies';
 import { language, words } from './words/words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from './zone';
 
 interface Props {
   door: WritingDoor;

@@ -28,8 +28,8 @@ import { Paper } from './Paper';
 import { pagesForPaper } from './files/pdf';
 import { rightsSentences } from './rights';
 import { language, words } from './words/words';
+import { zone } from './zone';
 
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: Correspondent): string => (name === '' ? address : name);
 
 /** Whom it names; and who reads it, where it names them to nobody. */

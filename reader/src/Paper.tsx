@@ -11,8 +11,8 @@ import { createPortal } from 'react-dom';
 import { rightsSentences } from './rights';
 import { usePaper } from './use-paper';
 import { language, words } from './words/words';
+import { zone } from './zone';
 
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const spelled = ({ name, address }: Correspondent): string => (name === '' ? address : `${name} <${address}>`);
 
 function useCleanHtml(html: string): string {

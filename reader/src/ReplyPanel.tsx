@@ -27,8 +27,8 @@ import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
 import { SentContent } from './SentContent';
 import { type SealedReply } from './threads/reply';
 import { language, words } from './words/words';
+import { zone } from './zone';
 
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: { name: string; address: string }): string => name || address;
 
 interface Props {

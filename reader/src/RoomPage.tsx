@@ -17,6 +17,7 @@ import { Entry } from './list/later';
 import { keptDraft } from './reply-draft';
 import { askDoor, DamagedError, leave, look, openMessage, type Opened, askLeave } from './visit';
 import { language, backTo, words } from './words/words';
+import { zone } from './zone';
 
 // The message's own page comes after the passcode: the first one stays small.
 const RoomReading = later(
@@ -34,7 +35,6 @@ const GivePage = later(
   () => <Loading what={words.loading} />,
 );
 
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 type Held = Extract<Room, { state: 'held' }>;
 type Ended = Exclude<Room, { state: 'held' }>;
 

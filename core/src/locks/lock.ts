@@ -240,6 +240,6 @@ export interface Recognised {
   keeps: 'all' | 'files' | 'origin' | 'nothing';
   /** By nothing but a cipher that is broken. */
   weak: boolean;
-  /** Of locked files, one of each. */
+  /** Of each locked file. */
   containers?: readonly Container[];
 }

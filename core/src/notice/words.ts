@@ -1,3 +1,4 @@
+import { dateFormat } from '../kept-formats';
 import { LANGUAGES, type Language, REGIONS } from '../language';
 import { catalogue as en } from './words/en';
 import { catalogue as de } from './words/de';
@@ -22,14 +23,14 @@ export const noticeWords = (language: string): NoticeWords =>
 /** "Thu 3 December 2026, 17:00 (Europe/Lisbon)", in each language's own way. */
 export function dateInWords(instant: Date, zone: string, language: string): string {
   const region = REGIONS[LANGUAGES.find((one) => one === language) ?? 'en'];
-  const day = new Intl.DateTimeFormat(region, {
+  const day = dateFormat(region, {
     weekday: 'short',
     day: 'numeric',
     month: 'long',
     year: 'numeric',
     timeZone: zone,
   }).format(instant);
-  const time = new Intl.DateTimeFormat(region, {
+  const time = dateFormat(region, {
     hour: '2-digit',
     minute: '2-digit',
     hourCycle: 'h23',

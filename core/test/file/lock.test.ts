@@ -81,7 +81,7 @@ describe('locked files beside a text that stays as it was written', () => {
     expect(mail.subject).toBe(message.subject);
     expect(mail.html).toContain('<p>Fit for <b>duty</b>.</p><hr><p>Dear Pell Anders');
     expect(mail.text).toContain('Fit for duty.\n\n--\nDear Pell Anders');
-    expect(await recognised(mail)).toEqual({ keeps: 'files', weak: false });
+    expect(await recognised(mail)).toEqual({ keeps: 'files', weak: false, containers: ['zip'] });
   });
 
   test('what is locked already goes along as it is, if that is wanted, and the mail still keeps its files', async () => {
@@ -95,7 +95,7 @@ describe('locked files beside a text that stays as it was written', () => {
     const mail = await sealed(files, { message: both, lockedStay: true });
     expect(mail.files.map(({ name }) => name).slice(1)).toEqual(['theirs.zip']);
     expect(mail.files[1]!.bytes).toEqual(theirs.bytes);
-    expect(await recognised(mail)).toEqual({ keeps: 'files', weak: false });
+    expect(await recognised(mail)).toEqual({ keeps: 'files', weak: false, containers: ['zip', 'zip'] });
     expect((await sealed(files, { message: both })).files).toHaveLength(1);
     await expect(sealed(files, { message: { ...message, files: [theirs] }, lockedStay: true })).rejects.toThrow(
       RangeError,

@@ -8,8 +8,7 @@ import { useEffect, useRef, useState } from 'react';
 import { language } from '../words/words';
 import { askOpener, type Refused, takeFile } from './take';
 import { carriedWords } from './words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 interface Props {
   grantId: string;

@@ -13,8 +13,7 @@ import { OwnForm } from './OwnForm';
 import { sayProblem } from './typed';
 import { chooseWords } from './words';
 import { type Way, WayCards } from './WayCards';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 /** Below the message. */
 export function ChooseOffer({ onChoose }: { onChoose: () => void }) {

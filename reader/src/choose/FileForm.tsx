@@ -8,6 +8,7 @@ import { PasswordPairFields } from '../PasswordPairFields';
 import { language } from '../words/words';
 import { type FormProps } from './form';
 import { filePasswordProblem } from './typed';
+import { zone } from '../zone';
 import { chooseWords } from './words';
 
 /** The most usual first. */
@@ -39,7 +40,7 @@ export function FileForm({ choosing, door, officeName, busy, attempt, onKeep, er
           language,
           subject: chooseWords.sampleSubject,
           text: chooseWords.sampleText,
-          zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+          zone,
           now: new Date(),
         }),
       );

@@ -6,8 +6,7 @@ import { useRef, useState } from 'react';
 import { language } from '../words/words';
 import { type FormProps } from './form';
 import { chooseWords } from './words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 export function OwnForm({ choosing: { address }, door, busy, attempt, onKeep, error }: FormProps) {
   const [pasted, setPasted] = useState('');

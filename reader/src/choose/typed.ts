@@ -6,8 +6,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
 import { language } from '../words/words';
 import { chooseWords } from './words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 /** What is wrong with a password for locked files, before it is known how hard it is to guess. */
 export function filePasswordProblem({ first, second }: PasswordPair): string | undefined {

@@ -9,6 +9,7 @@ import { type Visit, visitFromAddress } from '../address';
 import { type Early, type EarlyWords, ASKS, PLACE, type Place, type Stage } from './built';
 import { chooseForGood, onLanguage, speakAs } from '../spoken';
 import { type Begun, type EarlyPage, type Press } from './handover';
+import { zone } from '../zone';
 
 /** Of what the server tells, as JSON, what is shown here; the reading page judges it whole. */
 interface Held {
@@ -33,8 +34,6 @@ function stageOf({ state, carried, identified, check }: Held, sent: boolean): St
   const asked = check.question === undefined ? 'passcode' : 'both';
   return sent ? `${asked}-sent` : asked;
 }
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Text stays text: places are filled in what has been parsed. Some change while the page is shown. */
 class Places {

@@ -6,8 +6,8 @@ import { useNow } from '../clock';
 import { language } from '../words/words';
 import { dropDraft, type KeptDraft, listDrafts, type Session } from './account';
 import { listWords } from './words';
+import { zone } from '../zone';
 
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const drafts = ({ reader }: Session): readonly [string, string] => ['drafts', reader.id];
 /** After something was written or thrown away. */
 export const refreshDrafts = (session: Session): Promise<unknown> => mutate(drafts(session));

@@ -31,8 +31,8 @@ import { listWords } from './words';
 import { WritePanel } from './WritePanel';
 import { DraftList, refreshDrafts } from './DraftList';
 import { refreshWritten } from './WrittenList';
+import { zone } from '../zone';
 
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const named = ({ name, address }: { name: string; address: string }): string => name || address;
 const subjectOf = ({ subject, reference }: Held): string => subject ?? (reference || listWords.noSubject);
 /** A list this short is seen at a glance. */

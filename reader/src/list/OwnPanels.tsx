@@ -11,8 +11,7 @@ import { language } from '../words/words';
 import { endDevice, listDevices, type Session, setLanguage, takeAlong } from './account';
 import { sayProblem } from './problems';
 import { listWords } from './words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 type Said = { tone: 'sea' | 'brick'; text: string } | undefined;
 

@@ -8,8 +8,7 @@ import { SentContent } from '../SentContent';
 import { language } from '../words/words';
 import { listWritten, openWritten, type Session, type WrittenItem } from './account';
 import { listWords } from './words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 const written = ({ reader }: Session): readonly [string, string] => ['written', reader.id];
 /** After something was written. */

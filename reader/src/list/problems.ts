@@ -2,8 +2,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { momentInWords } from '@under-lock/core/when';
 import { language } from '../words/words';
 import { listWords } from './words';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 /** What went wrong on a registered reader's page; what was typed is kept. */
 export function sayProblem(error: unknown): string {

@@ -6,8 +6,7 @@ import { filled } from './built';
 import { type Form } from './form';
 import { type Parts } from './parts';
 import { type Letter, type Outcome, type SlotDoor } from '../threads/slot';
-
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { zone } from '../zone';
 
 export interface Slot {
   token: string;

@@ -1,6 +1,7 @@
 /** What a locked file is called: by a pattern that says nothing of what is inside. */
 import { generateCharacters } from 'secure-password-utilities';
 import { safeFileName } from '../../file-name';
+import { dateFormat } from '../../kept-formats';
 import { type FileWay, OWN_EXTENSION } from '../../ways/file-way';
 
 export interface Naming {
@@ -12,7 +13,7 @@ export interface Naming {
 /** `2026-11-25 1430`. */
 function stamp(date: Date, zone: string): string {
   const parts = Object.fromEntries(
-    new Intl.DateTimeFormat('en-GB', {
+    dateFormat('en-GB', {
       timeZone: zone,
       year: 'numeric',
       month: '2-digit',

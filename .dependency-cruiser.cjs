@@ -70,11 +70,11 @@ module.exports = {
     {
       name: 'the-early-page-is-small',
       comment:
-        'It comes before anything else: no React, no zod, no catalogue of words; its own parts, the address, the language.',
+        'It comes before anything else: no React, no zod, no catalogue of words; its own parts, the address, the language, the time zone.',
       severity: 'error',
       from: { path: pathsNamed(__dirname, ['reader/src/early/page.ts', 'reader/src/early/early.ts']) },
       to: {
-        path: '^(ui/|contract/(?!src/room-paths)|reader/src/(?!early/|address|spoken)|node_modules/(react|zod|swr|comlink))',
+        path: '^(ui/|contract/(?!src/room-paths)|reader/src/(?!early/|address|spoken|zone)|node_modules/(react|zod|swr|comlink))',
         dependencyTypesNot: ['type-only'],
       },
     },

@@ -250,6 +250,16 @@ test('an OpenPGP key, pasted: what is wrong with one is said, a later one is com
   expect(complaints).toEqual([]);
 });
 
+/** What is saved for their mail program, where it is to be tried. */
+async function triedFirst(reading: Page, file: string): Promise<void> {
+  const [sample] = await Promise.all([
+    reading.waitForEvent('download'),
+    reading.getByRole('button', { name: 'Try it first' }).click(),
+  ]);
+  await sample.saveAs(file);
+  await expect(reading.getByText(/^A mail with nothing in it was saved/)).toBeVisible();
+}
+
 test('a certificate made for them: its key leaves their browser in a file only, and another program reads what comes', async ({
   page,
   browser,
@@ -281,10 +291,14 @@ test('a certificate made for them: its key leaves their browser in a file only, 
   await download.saveAs(file);
   await expect(reading.getByText(/^Made, and saved as certificate\.p12/)).toBeVisible();
   await expectAccessible(reading);
-  await reading.getByRole('button', { name: 'Keep this' }).click();
-  await expect(reading.getByText(/^Kept\./)).toBeVisible();
   const key = desk.openssl('pkcs12', '-in', file, '-passin', `pass:${PASSWORD}`, '-nodes');
   desk.put('runa.pem', key);
+  const sample = info.outputPath('sample.eml');
+  await triedFirst(reading, sample);
+  expect(desk.openssl('cms', '-decrypt', '-in', sample, '-inkey', 'runa.pem').toString()).toContain('Subject: A sample');
+  await expectAccessible(reading);
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible();
 
   await taken(house, runa.address);
   await writeAgain(page, runa, /certificate · .*as they chose/);
@@ -301,7 +315,7 @@ test('a certificate of their own from a file; then the reading room; then taken 
   browser,
   house,
   complaints,
-}) => {
+}, info) => {
   const ask = { name: 'Ask Nyberg', address: 'ask.nyberg@postbox.example', phone: '+447700900844' };
   await writerOutside(house, desk, ask.name, ask.address);
   await page.setViewportSize(phone);
@@ -315,6 +329,11 @@ test('a certificate of their own from a file; then the reading room; then taken 
   await expect(reading.getByText(/That holds your private key/)).toBeVisible();
   await give('sender.pem');
   await expect(reading.getByText(new RegExp(`^Found for ${ask.address}, valid until`))).toBeVisible();
+  const sample = info.outputPath('sample.eml');
+  await triedFirst(reading, sample);
+  expect(desk.openssl('cms', '-decrypt', '-in', sample, '-inkey', 'sender.key').toString()).toContain(
+    'Subject: A sample',
+  );
   await reading.getByRole('button', { name: 'Keep this' }).click();
   await expect(reading.getByText(/^Kept\./)).toBeVisible();
   await taken(house, ask.address);

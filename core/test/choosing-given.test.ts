@@ -4,10 +4,12 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { concat, fromBase64Url, randomBytes, utf8 } from '../src/bytes';
-import { givenIn, MOST_GIVEN } from '../src/choosing/given';
-import { sampleFile } from '../src/choosing/sample';
+import { givenIn } from '../src/choosing/given';
+import { MOST_GIVEN } from '../src/choosing/limits';
+import { sampleFile, sampleMail } from '../src/choosing/sample';
 import { openContainer } from '../src/locks/file/open';
 import { armoured } from '../src/openpgp/armour';
+import { readMessage } from '../src/message/read';
 import { openPgpKeysIn } from '../src/openpgp/in-file';
 import { makeOpenPgpKey } from '../src/openpgp/make-key';
 import { CONTAINERS } from '../src/ways/file-way';
@@ -139,4 +141,43 @@ test.each(CONTAINERS)('a sample as %s opens with their password and with no othe
     expect(await openContainer(sample.bytes, 'seven lamps over')).toBeDefined();
     await expect(openContainer(sample.bytes, 'seven lamps under')).rejects.toThrow();
   }
+});
+
+describe('a sample for their mail program', () => {
+  const said = { address, officeName: 'Larkmoor Ferries', subject: 'A sample', text: 'You have opened it.', now };
+  const choiceIn = async (bytes: Uint8Array) => {
+    const given = await givenIn(bytes, address, now);
+    if ('problem' in given) throw new Error(given.problem);
+    return given.choice;
+  };
+
+  test('under their certificate is read with its key by another program, and with no other key', async () => {
+    const { name, bytes } = await sampleMail({ ...said, choice: await choiceIn(read(lene.certificateFile)) });
+    const folder = mkdtempSync(join(tmpdir(), 'under-lock-sample-'));
+    const file = join(folder, name);
+    writeFileSync(file, bytes);
+    const opened = ({ certificateFile, keyFile }: typeof lene): string =>
+      execFileSync('openssl', ['cms', '-decrypt', '-in', file, '-recip', certificateFile, '-inkey', keyFile], {
+        stdio: 'pipe',
+      }).toString();
+    expect((await readMessage(utf8(opened(lene)))).text).toContain('You have opened it.');
+    expect(() => opened(signing)).toThrow();
+  });
+
+  test('under their key likewise', async () => {
+    // By another program’s clock.
+    const now = new Date(Date.now() - 60_000);
+    const { secret } = await makeOpenPgpKey('wide', { name: 'Lene', addresses: [address] }, now);
+    const { secret: other } = await makeOpenPgpKey('wide', { name: 'Ask', addresses: [address] }, now);
+    const choice = await choiceIn((await openPgpKeysIn(secret))[0]!.bytes);
+    const { bytes } = await sampleMail({ ...said, now, choice });
+    const [sealed] = /-----BEGIN PGP MESSAGE-----[^]*-----END PGP MESSAGE-----/.exec(Buffer.from(bytes).toString())!;
+    const opened = (key: Uint8Array): string => {
+      const file = join(mkdtempSync(join(tmpdir(), 'under-lock-sample-')), 'key');
+      writeFileSync(file, key);
+      return execFileSync('sqop', ['decrypt', file], { input: sealed, stdio: 'pipe' }).toString();
+    };
+    expect((await readMessage(utf8(opened(secret)))).text).toContain('You have opened it.');
+    expect(() => opened(other)).toThrow();
+  });
 });

@@ -11,6 +11,7 @@ import { openPgpKeysIn } from '../openpgp/in-file';
 import { addressesOfKey, partFor, usableUntil } from '../openpgp/key';
 import { addressKey } from '../people/address';
 import { type Choice, MOST_CERTIFICATE } from './choice';
+import { MOST_GIVEN } from './limits';
 
 export const GIVEN_PROBLEMS = [
   'nothing',
@@ -25,8 +26,6 @@ export type GivenProblem = (typeof GIVEN_PROBLEMS)[number];
 export type Given =
   { choice: Extract<Choice, { way: 'certificate' | 'openpgp' }>; until: Date | undefined } | { problem: GivenProblem };
 
-/** Octets of a file or of pasted text that is looked into. */
-export const MOST_GIVEN = 1024 * 1024;
 const MOST_KEY = 65_000;
 const MOST_ABOVE = 5;
 

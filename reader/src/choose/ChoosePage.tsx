@@ -62,15 +62,12 @@ function useBrowserBack(onBack: () => void): void {
 /** What stands, what is being chosen, and the two acts; what goes wrong is said here unless the page has to end. */
 function useChoosing({ door, onProblem }: Pick<Props, 'door' | 'onProblem'>) {
   const [choosing, setChoosing] = useState<Choosing | undefined>();
-  const [way, setWay] = useState<Way>('room');
+  const [picked, setPicked] = useState<Way | undefined>();
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | undefined>();
   const [done, setDone] = useState<string | undefined>();
   useEffect(() => {
-    door.look().then((found) => {
-      setChoosing(found);
-      setWay(wayOf(found));
-    }, onProblem);
+    door.look().then(setChoosing, onProblem);
   }, [door, onProblem]);
   const attempt = useCallback(
     async (act: () => Promise<string | undefined>): Promise<void> => {
@@ -92,9 +89,10 @@ function useChoosing({ door, onProblem }: Pick<Props, 'door' | 'onProblem'>) {
     setDone(choice.way === 'none' ? chooseWords.takenBack : chooseWords.kept);
   };
   const pick = (next: Way): void => {
-    setWay(next);
+    setPicked(next);
     setError(undefined);
   };
+  const way = picked ?? (choosing === undefined ? 'room' : wayOf(choosing));
   return { choosing, way, pick, busy, error, done, attempt, keep };
 }
 

@@ -6,14 +6,17 @@ import { save } from '../files/save';
 import { PasswordPairFields } from '../PasswordPairFields';
 import { type FormProps } from './form';
 import { type ChoosingDoor } from './door';
+import { TryMail } from './TryMail';
 import { keyPasswordProblem } from './typed';
 import { chooseWords } from './words';
 
 type Made = Awaited<ReturnType<ChoosingDoor['make']>>;
 
-export function MadeForm({ choosing, door, busy, attempt, onKeep, error }: FormProps) {
+export function MadeForm({ onKeep, error, ...form }: FormProps) {
+  const { choosing, door, busy, attempt } = form;
   const [pair, setPair] = useState<PasswordPair>({ first: '', second: '' });
   const [made, setMade] = useState<Made | undefined>();
+  const [tried, setTried] = useState(false);
   const make = () =>
     attempt(async () => {
       const problem = keyPasswordProblem(pair);
@@ -32,8 +35,10 @@ export function MadeForm({ choosing, door, busy, attempt, onKeep, error }: FormP
           <Text key={step} kind="small">{`– ${step}`}</Text>
         ))}
         {error}
+        {tried ? <Banner tone="sea">{chooseWords.tryMailHint}</Banner> : null}
         <Row>
           <Button label={chooseWords.saveAgain} busy={busy} onPress={() => save(made.file)} />
+          <TryMail {...form} choice={() => Promise.resolve(made.choice)} onTried={() => setTried(true)} />
           <Button
             kind="main"
             label={chooseWords.keep}

@@ -3,7 +3,7 @@ import { certifyReader, getChoosing, putChoice } from '@under-lock/contract/choi
 import { type Reply } from '@under-lock/contract/client';
 import { isProblem } from '@under-lock/contract/problem';
 import { type Choice } from '@under-lock/core/choosing/choice';
-import { type Sample } from '@under-lock/core/choosing/sample';
+import { type Sample, type SampleMail } from '@under-lock/core/choosing/sample';
 import { type Given } from '@under-lock/core/choosing/given';
 import { type Visit } from '../address';
 import { type ChooseThread } from '../threads/choose';
@@ -23,6 +23,8 @@ export interface ChoosingDoor {
   guesses(password: string, known: readonly string[]): Promise<number>;
   given(bytes: Uint8Array, address: string): Promise<Given>;
   sample(sample: Sample): Promise<OwnFile>;
+  /** Under a certificate or key, for their mail program. */
+  sampleMail(sample: SampleMail): Promise<OwnFile>;
   /** A certificate made for them; the file under `password` holds its key. @throws ApiProblem, RangeError */
   make(
     who: { name: string; address: string },
@@ -44,6 +46,7 @@ export function choosingDoor({ id }: Pick<Visit, 'id'>): ChoosingDoor {
     guesses: (password, known) => run((door) => door.guesses(password, known)),
     given: (bytes, address) => run((door) => door.given(bytes, address, new Date()) as Promise<Given>),
     sample: (sample) => run((door) => door.sample(sample)),
+    sampleMail: (sample) => run((door) => door.sampleMail(sample)),
     async make({ name, address }, password) {
       const request = await run((door) => door.request(name, address));
       const { certificate, chain } = await client(certifyReader, { params, body: { request } });

@@ -8,7 +8,7 @@ import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { type KeyPair, makeKeyPair, makeRequest } from '@under-lock/core/certificate/make-key';
 import { type Choice } from '@under-lock/core/choosing/choice';
 import { type Given } from '@under-lock/core/choosing/given';
-import { type Sample } from '@under-lock/core/choosing/sample';
+import { type Sample, type SampleMail } from '@under-lock/core/choosing/sample';
 import { sealChoice } from '@under-lock/core/choosing/sealed';
 import { expose } from 'comlink';
 
@@ -36,6 +36,8 @@ const door = {
       fonts: async () => ({ regular: await font(400), bold: await font(700) }),
       template: async () => (await fetched('/locked-page.html')).text(),
     }),
+  sampleMail: async (sample: SampleMail): Promise<{ name: string; bytes: Bytes }> =>
+    (await import('@under-lock/core/choosing/sample')).sampleMail(sample),
   /** A fresh key pair, and the request for a certificate for it. @throws RangeError for an address that is not ASCII */
   async request(name: string, address: string): Promise<Bytes> {
     const key = await makeKeyPair('rsa-3072');

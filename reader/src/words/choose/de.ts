@@ -49,6 +49,8 @@ export const catalogue: ChooseWords = {
   tryFirst: 'Erst probieren',
   tryHint:
     'Eine Datei ohne Inhalt wurde gespeichert. Öffnen Sie sie mit Ihrem Passwort; geht das hier, dann behalten Sie es so.',
+  tryMailHint:
+    'Eine Mail ohne Inhalt wurde gespeichert. Öffnen Sie sie in Ihrem Mailprogramm; können Sie sie dort lesen, dann behalten Sie es so.',
   sampleSubject: 'Eine Probe',
   sampleText: 'Sie haben sie geöffnet. So wird kommen, was wir Ihnen schicken.',
   keep: 'So behalten',

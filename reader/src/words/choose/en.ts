@@ -51,6 +51,8 @@ export const catalogue = {
   },
   tryFirst: 'Try it first',
   tryHint: 'A file with nothing in it was saved. Open it with your password; if that works here, keep this.',
+  tryMailHint:
+    'A mail with nothing in it was saved. Open it in your mail program; if you can read it there, keep this.',
   sampleSubject: 'A sample',
   sampleText: 'You have opened it. What we send you will come like this.',
   keep: 'Keep this',

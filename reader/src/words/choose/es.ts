@@ -47,6 +47,8 @@ export const catalogue: ChooseWords = {
   },
   tryFirst: 'Probar primero',
   tryHint: 'Se ha guardado un archivo sin contenido. Ábralo con su contraseña; si funciona aquí, conserve esto.',
+  tryMailHint:
+    'Se ha guardado un mensaje sin contenido. Ábralo en su programa de correo; si puede leerlo allí, conserve esto.',
   sampleSubject: 'Una muestra',
   sampleText: 'La ha abierto. Lo que le enviemos llegará así.',
   keep: 'Conservar esto',

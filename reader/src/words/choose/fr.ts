@@ -48,6 +48,8 @@ export const catalogue: ChooseWords = {
   tryFirst: 'Essayer d’abord',
   tryHint:
     'Un fichier sans contenu a été enregistré. Ouvrez-le avec votre mot de passe ; si cela marche ici, gardez ce choix.',
+  tryMailHint:
+    'Un message sans contenu a été enregistré. Ouvrez-le dans votre messagerie ; si vous pouvez l’y lire, gardez ce choix.',
   sampleSubject: 'Un essai',
   sampleText: 'Vous l’avez ouvert. Ce que nous vous enverrons viendra ainsi.',
   keep: 'Garder ce choix',

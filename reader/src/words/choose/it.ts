@@ -48,6 +48,8 @@ export const catalogue: ChooseWords = {
   tryFirst: 'Prova prima',
   tryHint:
     'È stato salvato un file senza contenuto. Lo apra con la Sua password; se funziona qui, tenga questa scelta.',
+  tryMailHint:
+    'È stato salvato un messaggio senza contenuto. Lo apra nel Suo programma di posta; se lì riesce a leggerlo, tenga questa scelta.',
   sampleSubject: 'Una prova',
   sampleText: 'L’ha aperto. Ciò che le invieremo arriverà così.',
   keep: 'Tieni questa scelta',

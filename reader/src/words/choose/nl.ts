@@ -47,6 +47,8 @@ export const catalogue: ChooseWords = {
   },
   tryFirst: 'Eerst proberen',
   tryHint: 'Er is een bestand zonder inhoud opgeslagen. Open het met uw wachtwoord; werkt dat hier, houd dit dan aan.',
+  tryMailHint:
+    'Er is een bericht zonder inhoud opgeslagen. Open het in uw mailprogramma; kunt u het daar lezen, houd dit dan aan.',
   sampleSubject: 'Een proef',
   sampleText: 'U hebt het geopend. Wat we u sturen, komt zo.',
   keep: 'Zo houden',

@@ -47,6 +47,8 @@ export const catalogue: ChooseWords = {
   },
   tryFirst: 'Najpierw wypróbuj',
   tryHint: 'Zapisano plik bez treści. Otwórz go swoim hasłem; jeśli tu działa, zachowaj ten wybór.',
+  tryMailHint:
+    'Zapisano wiadomość bez treści. Otwórz ją w swoim programie pocztowym; jeśli da się ją tam przeczytać, zachowaj ten wybór.',
   sampleSubject: 'Próbka',
   sampleText: 'Otwarte. Tak będzie przychodzić to, co Ci wyślemy.',
   keep: 'Zachowaj ten wybór',

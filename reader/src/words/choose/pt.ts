@@ -48,6 +48,8 @@ export const catalogue: ChooseWords = {
   },
   tryFirst: 'Experimentar primeiro',
   tryHint: 'Foi guardado um ficheiro vazio. Abra-o com a sua palavra-passe; se aqui resultar, fique com isto.',
+  tryMailHint:
+    'Foi guardada uma mensagem vazia. Abra-a no seu programa de correio; se a conseguir ler aí, fique com isto.',
   sampleSubject: 'Uma amostra',
   sampleText: 'Abriu-a. O que lhe enviarmos virá assim.',
   keep: 'Ficar com isto',

@@ -295,7 +295,9 @@ test('a certificate made for them: its key leaves their browser in a file only, 
   desk.put('runa.pem', key);
   const sample = info.outputPath('sample.eml');
   await triedFirst(reading, sample);
-  expect(desk.openssl('cms', '-decrypt', '-in', sample, '-inkey', 'runa.pem').toString()).toContain('Subject: A sample');
+  expect(desk.openssl('cms', '-decrypt', '-in', sample, '-inkey', 'runa.pem').toString()).toContain(
+    'Subject: A sample',
+  );
   await expectAccessible(reading);
   await reading.getByRole('button', { name: 'Keep this' }).click();
   await expect(reading.getByText(/^Kept\./)).toBeVisible();

@@ -1,4 +1,5 @@
 /** One search over what the vault opens: found by what stands inside, narrowed, kept in the address, sealed on the device. */
+import { beginLetter } from './writing';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
 
 test('a slash, a word: messages by subject and text, people by name; narrowed; the address keeps it all', async ({
@@ -50,8 +51,37 @@ test('a slash, a word: messages by subject and text, people by name; narrowed; t
   for (const name of ['Not opened', 'Last 7 days'])
     await page.getByRole('button', { name: `${name} ✕, take this filter away` }).click();
   await expect(page.getByRole('link', { name: 'Drafts' })).toBeVisible();
+
+  // With whom and between which days, typed; a firm is everybody there.
+  await page.getByRole('button', { name: 'Filter', exact: true }).click();
+  await page.getByRole('textbox', { name: 'With' }).fill('northq');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Everybody at northquay.example, @northquay.example' }).click();
+  await expect(page.getByRole('link', { name: /^Crew list, winter/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Hull survey MV Teal/ })).toHaveCount(0);
+  const until = page.getByLabel('Until', { exact: true });
+  await expect(until).toHaveAttribute('type', 'date');
+  await until.fill('2020-03-31');
+  await expect(page.getByText('No message found')).toBeVisible();
+  const narrowed = new URL(page.url()).searchParams;
+  expect([narrowed.get('who'), narrowed.get('until')]).toEqual(['@northquay.example', '2020-03-31']);
+  await page.getByRole('button', { name: 'Fewer filters' }).click();
+  await page.getByRole('button', { name: 'Until Tue 31 Mar 2020 ✕, take this filter away' }).click();
+  await expect(page.getByRole('link', { name: /^Crew list, winter/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Everybody at northquay.example ✕, take this filter away' }).click();
+
+  // Drafts, by what stands in them.
+  await beginLetter(page, 'claims@northquay.example', 'Fender order', 'Twelve of the tarred kind.');
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await field.fill('tarred');
+  const draft = page.getByRole('link', { name: 'Draft Fender order' });
+  await expect(draft).toContainText('Twelve of the tarred kind.');
+  await expectAccessible(page);
+  await draft.click();
+  await expect(page.getByLabel('Subject')).toHaveValue('Fender order');
+  await page.goBack();
   await field.fill('zzzz');
-  await expect(page.getByText('Nothing found')).toBeVisible();
+  await expect(page.getByText('No message found')).toBeVisible();
   await expectAccessible(page);
   expect(complaints).toEqual([]);
 });
@@ -98,7 +128,7 @@ test('what a colleague holds is found by its text once it was opened here, and n
     await expect(page.getByText(found, { exact: true })).toBeVisible({ timeout });
   };
   await signIn(page, house);
-  await find('Nothing found');
+  await find('No message found');
   // What was read is noted beside the reading: whoever is gone the same moment may have to read it again.
   await expect(async () => {
     await page.goto(`${house.origin}/mail/received`);
@@ -113,5 +143,5 @@ test('what a colleague holds is found by its text once it was opened here, and n
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
   await expect(page.getByText(/^Withdrawn/)).toBeVisible();
   await signIn(page, house);
-  await find('Nothing found');
+  await find('No message found');
 });

@@ -139,6 +139,8 @@ test('a preset changed later leaves what is held as it was sent, until the offic
     await page.goto(message);
     await page.getByRole('button', { name: 'Move the date' }).click();
     await page.getByRole('radio', { name: /A date and time/ }).click();
+    // The browser's own: picked as well as typed.
+    await expect(page.getByLabel('Date', { exact: true })).toHaveAttribute('type', 'date');
     await page.getByLabel('Date', { exact: true }).fill(far);
   };
   const refused = page.getByText(`The preset “${rota.name}” closes earlier than that. Choose an earlier date.`);

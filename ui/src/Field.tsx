@@ -3,6 +3,7 @@ import { StyleSheet, TextInput, View, type TextInputProps } from 'react-native';
 import { Text } from './Text';
 import { TextButton } from './Button';
 import { useEnter } from './OnEnter';
+import { nativeField } from './native-field';
 import { border, colour, font, radius, space, type } from './tokens';
 
 interface Props extends Omit<TextInputProps, 'style' | 'onChange'> {
@@ -15,7 +16,10 @@ interface Props extends Omit<TextInputProps, 'style' | 'onChange'> {
   code?: boolean;
   /** What stands behind the label, such as a count. */
   aside?: ReactNode;
-  inputType?: 'date' | 'time' | 'datetime-local';
+  /** A day or a time, typed and picked as the browser has it: yyyy-MM-dd or HH:mm, empty while it is none. */
+  inputType?: 'date' | 'time';
+  min?: string;
+  max?: string;
 }
 
 /** A labelled line of text. The error is tied to the input, so that a screen reader says it with the field. */
@@ -28,6 +32,8 @@ export function Field({
   aside,
   multiline = false,
   inputType,
+  min,
+  max,
   ...input
 }: Props) {
   const id = useId();
@@ -39,7 +45,6 @@ export function Field({
   const web = {
     'aria-describedby': described === '' ? undefined : described,
     'aria-invalid': error !== undefined,
-    ...(inputType === undefined ? {} : { type: inputType }),
   };
   return (
     <View style={styles.field}>
@@ -49,29 +54,43 @@ export function Field({
         </Text>
         {aside}
       </View>
-      <TextInput
-        {...input}
-        {...web}
-        aria-label={describe ?? label}
-        multiline={multiline}
-        onSubmitEditing={input.onSubmitEditing ?? (multiline ? undefined : enter)}
-        onFocus={(event) => {
-          setFocused(true);
-          input.onFocus?.(event);
-        }}
-        onBlur={(event) => {
-          setFocused(false);
-          input.onBlur?.(event);
-        }}
-        placeholderTextColor={colour.soft}
-        style={[
-          styles.input,
-          code && styles.code,
-          multiline && styles.tall,
-          focused && styles.focused,
-          error !== undefined && styles.wrong,
-        ]}
-      />
+      {inputType === undefined ? (
+        <TextInput
+          {...input}
+          {...web}
+          aria-label={describe ?? label}
+          multiline={multiline}
+          onSubmitEditing={input.onSubmitEditing ?? (multiline ? undefined : enter)}
+          onFocus={(event) => {
+            setFocused(true);
+            input.onFocus?.(event);
+          }}
+          onBlur={(event) => {
+            setFocused(false);
+            input.onBlur?.(event);
+          }}
+          placeholderTextColor={colour.soft}
+          style={[
+            styles.input,
+            code && styles.code,
+            multiline && styles.tall,
+            focused && styles.focused,
+            error !== undefined && styles.wrong,
+          ]}
+        />
+      ) : (
+        // The kit's own would be a line of text, whatever it is said to be.
+        <input
+          {...web}
+          type={inputType}
+          aria-label={describe ?? label}
+          value={input.value ?? ''}
+          min={min}
+          max={max}
+          onChange={(event) => input.onChangeText?.(event.target.value)}
+          style={error === undefined ? nativeField : wrongField}
+        />
+      )}
       {hint === undefined ? null : (
         <Text kind="small" tone="soft" nativeID={`${id}-hint`}>
           {hint}
@@ -109,6 +128,8 @@ export function PasswordField({
     />
   );
 }
+
+const wrongField = { ...nativeField, border: `${border.hair}px solid ${colour.brick}` };
 
 const styles = StyleSheet.create({
   field: { gap: space.xs, alignSelf: 'stretch' },

@@ -1,7 +1,7 @@
 /** One of many, in the browser's own list: it is worked by keyboard, finger and screen reader as everywhere else. */
 import { type CSSProperties } from 'react';
 import { Text } from './Text';
-import { border, colour, radius, space, type } from './tokens';
+import { nativeField } from './native-field';
 
 export interface Selectable<T extends string> {
   value: T;
@@ -27,7 +27,7 @@ export function Select<T extends string>({
       <Text kind="label" tone="soft">
         {label}
       </Text>
-      <select value={value} onChange={(event) => onChange(event.target.value as T)} style={select}>
+      <select value={value} onChange={(event) => onChange(event.target.value as T)} style={nativeField}>
         {options.map((one) => (
           <option key={one.value} value={one.value} lang={one.lang}>
             {one.label}
@@ -39,15 +39,3 @@ export function Select<T extends string>({
 }
 
 const field: CSSProperties = { display: 'block', minWidth: 0 };
-const select: CSSProperties = {
-  ...type.body,
-  lineHeight: '24px',
-  fontSize: 16,
-  width: '100%',
-  minHeight: space.touch,
-  padding: `0 ${space.m}px`,
-  color: colour.ink,
-  background: colour.paper,
-  border: `${border.hair}px solid ${colour.edge}`,
-  borderRadius: radius.m,
-};

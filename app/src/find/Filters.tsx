@@ -7,7 +7,10 @@ import { Chip } from '@under-lock/ui/chip';
 import { StyleSheet, View } from 'react-native';
 import { lockWords } from '../locks/lock-words';
 import { usePeople } from '../people/person';
+import { dayInWords } from '@under-lock/core/when';
+import { useNow, zone } from '../clock';
 import { toggled } from '../toggled';
+import { MoreFilters } from './MoreFilters';
 import { type Asked, SIDES, type Time, TIMES } from './asked';
 import { useAsked } from './useAsked';
 
@@ -23,7 +26,10 @@ interface Filter {
 }
 
 /** Every filter there is. */
-function filtersOf({ side, states, closing, locks, who, time }: Asked, nameOf: (address: string) => string): Filter[] {
+function filtersOf(
+  { side, states, closing, locks, who, time, from, until }: Asked,
+  { nameOf, dayOf }: { nameOf: (who: string) => string; dayOf: (day: string) => string },
+): Filter[] {
   return [
     ...SIDES.map((each) => ({
       label: sideWords[each],
@@ -49,14 +55,28 @@ function filtersOf({ side, states, closing, locks, who, time }: Asked, nameOf: (
     ...(who === undefined
       ? []
       : [{ label: nameOf(who), on: true, change: (now: Asked) => ({ ...now, who: undefined }) }]),
+    ...(from === undefined
+      ? []
+      : [{ label: `From ${dayOf(from)}`, on: true, change: (now: Asked) => ({ ...now, from: undefined }) }]),
+    ...(until === undefined
+      ? []
+      : [{ label: `Until ${dayOf(until)}`, on: true, change: (now: Asked) => ({ ...now, until: undefined }) }]),
   ];
 }
+
+const nameAt = (people: NonNullable<ReturnType<typeof usePeople>['data']>, address: string): string =>
+  personAt(people, address)?.value.name || address;
 
 /** The filters that are set, or all of them. */
 export function Filters({ all }: { all: boolean }) {
   const { asked, ask } = useAsked();
   const { data: people } = usePeople();
-  const filters = filtersOf(asked, (address) => personAt(people ?? [], address)?.value.name || address);
+  const now = useNow();
+  const filters = filtersOf(asked, {
+    nameOf: (who) => (who.startsWith('@') ? `Everybody at ${who.slice(1)}` : nameAt(people ?? [], who)),
+    // At noon it is this day in every zone that a browser may have.
+    dayOf: (day) => dayInWords(new Date(`${day}T12:00`), now, zone),
+  });
   const shown = all ? filters : filters.filter(({ on }) => on);
   if (shown.length === 0) return null;
   return (
@@ -72,6 +92,7 @@ export function Filters({ all }: { all: boolean }) {
           />
         ))}
       </Row>
+      {all ? <MoreFilters /> : null}
     </View>
   );
 }

@@ -6,10 +6,9 @@ import useSWR from 'swr';
 import { api } from '../api';
 import { told } from '../live/live';
 import { callback, searchDoor } from '../threads/search/door';
-import { type Asked, type Time } from './asked';
+import { type Asked, betweenOf } from './asked';
 
 const DAY = 86_400_000;
-const days: Record<Time, number> = { week: 7, month: 31, year: 366 };
 
 const asksServer = ({ states, closing, locks }: Asked): boolean => states.length > 0 || closing || locks.length > 0;
 
@@ -69,7 +68,7 @@ export function useFound(asked: Asked, limit: number): Finding {
           query: asked.query,
           kinds: kindsOf(asked),
           person: asked.who,
-          ...(asked.time === undefined ? {} : { from: Date.now() - days[asked.time] * DAY }),
+          ...betweenOf(asked, Date.now()),
           ...(filters === null ? {} : { ids }),
         },
         { offset: 0, limit },

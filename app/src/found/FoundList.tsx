@@ -19,6 +19,7 @@ import { ListRow } from '../shell/ListScreen';
 import { searchDoor } from '../threads/search/door';
 import { isNarrowed, queryOf } from '../find/asked';
 import { Filters } from '../find/Filters';
+import { FoundDrafts } from './FoundDrafts';
 import { FoundNames } from './FoundNames';
 import { Marked } from '../find/Marked';
 import { useAsked } from '../find/useAsked';
@@ -83,6 +84,7 @@ export function FoundList({ allFilters, filterButton }: { allFilters: boolean; f
         </ListRow>
       )}
       <FoundNames query={asked.query} />
+      {isNarrowed(asked) ? null : <FoundDrafts query={asked.query} />}
       {found === undefined ? (
         <Loading what="Looking through your mail" />
       ) : (
@@ -117,7 +119,7 @@ async function asInPages(hits: readonly Hit[]): Promise<Shown> {
 }
 
 const NothingFound = () => (
-  <Empty title="Nothing found">
+  <Empty title="No message found">
     A message is found when each word begins one of its words, in subject, text, people or names of files. The text of
     what colleagues hold for you is looked through once you have opened it here.
   </Empty>

@@ -15,6 +15,9 @@ import { Marked } from '../find/Marked';
 const MOST = 5;
 const LEAST_LETTERS = 2;
 
+/** A single letter begins nearly everything. */
+export const enoughLetters = (words: readonly string[]): boolean => words.join('').length >= LEAST_LETTERS;
+
 interface Named {
   href: string;
   name: string;
@@ -58,7 +61,7 @@ function useNamed(): Named[] {
 export function FoundNames({ query }: { query: string }) {
   const named = useNamed();
   const words = wordsAsked(query);
-  if (words.join('').length < LEAST_LETTERS) return null;
+  if (!enoughLetters(words)) return null;
   const found = named
     .filter(({ name, about }) => words.every((word) => marksIn(`${name} ${about}`, [word], 1).length > 0))
     .slice(0, MOST);

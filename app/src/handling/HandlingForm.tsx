@@ -63,10 +63,8 @@ export function ClosingForm({
             inputType="date"
             value={date}
             onChangeText={(next) => onChange({ kind: 'exact', local: `${next || date}T${time}` })}
-            {...({
-              min: toLocal(now, zone).slice(0, 10),
-              max: toLocal(latestClosing(now, calendar), zone).slice(0, 10),
-            } as object)}
+            min={toLocal(now, zone).slice(0, 10)}
+            max={toLocal(latestClosing(now, calendar), zone).slice(0, 10)}
           />
           <Field
             label="Time"

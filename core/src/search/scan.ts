@@ -11,7 +11,7 @@ export interface SearchRecord {
   /** Whom it went to, or whom it came from. */
   people: { name: string; address: string }[];
   reference: string;
-  files: string[];
+  files: readonly string[];
   text: string;
   /** Its words are here, or there are none. */
   worded: boolean;
@@ -85,7 +85,11 @@ function begins(folded: string, word: string): boolean {
 const BEFORE = 40;
 const LENGTH = 160;
 
-function excerptOf({ text, files }: SearchRecord, words: readonly string[]): Hit['excerpt'] {
+/** Where the first of the words stands, with what is around it; else a file’s name that has one. */
+export function excerptOf(
+  { text, files }: Pick<SearchRecord, 'text' | 'files'>,
+  words: readonly string[],
+): Hit['excerpt'] {
   const [first] = marksIn(text, words, 1);
   if (first === undefined) {
     const file = files.find((name) => marksIn(name, words, 1).length > 0);

@@ -37,7 +37,7 @@ export function LeavingForm({
             inputType="date"
             value={date}
             onChangeText={(next) => onChange(`${next || date}T${time}`)}
-            {...({ min: toLocal(now, zone).slice(0, 10) } as object)}
+            min={toLocal(now, zone).slice(0, 10)}
           />
           <Field
             label="Time it leaves"

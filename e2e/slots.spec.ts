@@ -130,6 +130,13 @@ test('papers are left on a phone with a mistake or two, opened by whoever is beh
   await outside.getByRole('button', { name: 'Open the message' }).click();
   await expect(outside.getByRole('heading', { name: 'Re: Pilot’s licence, renewal' })).toBeVisible();
   await expect(outside.locator('iframe').contentFrame().getByText('Thank you, it is in your file.')).toBeVisible();
+
+  // Whoever else is behind the slot sees that nobody has to answer it any more.
+  await signIn(page, house, 2);
+  await page.goto(`${house.origin}/mail/received`);
+  await page.getByRole('link', { name: /^Pilot’s licence/ }).click();
+  await expect(page.getByText(/Maren Oduya answered it on /)).toBeVisible();
+  await expectAccessible(page);
   expect(complaints).toEqual([]);
   expect(said.filter((one) => !/40[13]/.test(one))).toEqual([]);
 });

@@ -65,14 +65,21 @@ export const renewSlotLink = endpoint({
   params: z.object({ id }),
   reply: z.object({ token: z.string() }),
 });
-/** Whether the slot that this mail was left in takes anything more from that address. */
+/**
+ * Whether the slot that this mail was left in takes anything more from that address, and which others behind it have
+ * answered what was left, the first first.
+ */
 export const askSlotSender = endpoint({
   method: 'POST',
   path: '/api/incoming/:id/sender',
   access: 'worker',
   params: z.object({ id }),
   body: z.object({ address }),
-  reply: z.object({ blocked: z.boolean(), slot: mailSlotSchema.pick({ id: true, name: true, open: true }) }),
+  reply: z.object({
+    blocked: z.boolean(),
+    slot: mailSlotSchema.pick({ id: true, name: true, open: true }),
+    answers: z.array(z.object({ name: z.string(), at: instant })),
+  }),
 });
 export const putSlotSender = endpoint({
   method: 'PUT',

@@ -18,7 +18,19 @@ import PostalMime from 'postal-mime';
 import { rows } from '../src/data/database';
 import { tellWaiting } from '../src/received/tell';
 import { tidySlots } from '../src/slot/leave';
-import { codeOf, eventually, giveKeyPair, type House, type KeyPair, openHouse, type Worker } from './house';
+import { dispatchMessage } from '@under-lock/contract/outgoing';
+import {
+  codeOf,
+  demoMessage,
+  eventually,
+  giveKeyPair,
+  type House,
+  type KeyPair,
+  openHouse,
+  prepare,
+  upload,
+  type Worker,
+} from './house';
 import { generator, mutated } from '../../core/test/mutations';
 
 let house: House;
@@ -299,6 +311,26 @@ test('what nobody proved is said to be so', async () => {
   const [mail] = await leftTo(tobias);
   expect((await opened(tobias, mail!)).proof).toMatchObject({ proved: false, slot: own.name });
   expect((await leftTo(maren)).map(({ id }) => id)).not.toContain(mail!.id);
+});
+
+test('who has answered what was left is seen by the others behind the slot, and by nobody else', async () => {
+  await leaveAll(office.token, await sealedMail({ from: LENE }));
+  const [hers] = await leftTo(maren);
+  const [his] = await leftTo(tobias);
+  const asked = ({ client }: Worker, mail: IncomingMail) =>
+    client(slotApi.askSlotSender, { params: { id: mail.id }, body: { address: LENE } });
+  expect((await asked(maren, hers!)).answers).toEqual([]);
+  const { id, content, contentBlobId, dispatch } = await prepare(demoMessage({ files: [] }));
+  await upload(tobias.client, contentBlobId, content);
+  await tobias.client(dispatchMessage, { params: { id }, body: { ...dispatch, inReplyTo: his!.id } });
+  const { answers } = await asked(maren, hers!);
+  expect(answers).toEqual([{ name: tobias.account.name, at: expect.any(Date) }]);
+  // One’s own answer one knows of; and another thing that was left is another thing.
+  expect((await asked(tobias, his!)).answers).toEqual([]);
+  await leaveAll(office.token, await sealedMail({ from: LENE }));
+  const [later] = await leftTo(maren);
+  expect(later!.id).not.toBe(hers!.id);
+  expect((await asked(maren, later!)).answers).toEqual([]);
 });
 
 test('a blocked sender leaves nothing more, and learns it only with the mailbox proved', async () => {

@@ -31,7 +31,7 @@ import { KeysFound } from './KeysFound';
 import { MailViewLater } from './MailViewLater';
 import { RequestAnswered } from './RequestAnswered';
 import { failureOf } from './signer-words';
-import { answerQuestion, type Left, LeftInSlot, SlotSender, useLeft } from './LeftInSlot';
+import { answerQuestion, type Left, LeftInSlot, SlotAnswers, SlotSender, useLeft } from './LeftInSlot';
 import { refreshReceived, useIncoming } from './useReceived';
 import { fromHere } from '../shell/from-here';
 import { offerUndo } from '../shell/Undo';
@@ -212,7 +212,12 @@ function Shown({ mail, left, outcome, filesOpened, origin, onFileOpened }: Shown
       return (
         <>
           {requestId === undefined ? null : <RequestAnswered requestId={requestId} mail={outcome} />}
-          {left === undefined ? null : <LeftInSlot left={left} from={outcome.message.from} />}
+          {left === undefined ? null : (
+            <>
+              <SlotAnswers id={id} address={left.proof.address} />
+              <LeftInSlot left={left} from={outcome.message.from} />
+            </>
+          )}
           <MailViewLater
             mail={outcome}
             onFileOpened={onFileOpened}

@@ -9,8 +9,11 @@ import { addressKey } from '@under-lock/core/people/address';
 import { personAt } from '@under-lock/core/people/find';
 import { type ForTheAnswer, type SlotProof } from '@under-lock/core/slot/left';
 import { Banner, Button, Row, Stack, Text } from '@under-lock/ui';
+import { momentInWords } from '@under-lock/core/when';
 import useSWR from 'swr';
 import { api } from '../api';
+import { useNow, zone } from '../clock';
+import { listed } from '../handling/words';
 import { rememberPerson, usePeople } from '../people/person';
 import { useAttempt } from '../shell/useAttempt';
 import { type Said } from './signer-words';
@@ -101,13 +104,41 @@ function PhoneLeft({ phone, from: { name, address } }: { phone: string; from: { 
   );
 }
 
-/** One press blocks whoever left it, and one takes that back. */
-export function SlotSender({ id, address }: { id: string; address: string }) {
-  const { data, mutate } = useSWR(
-    ['slot-sender', id],
-    () => api(askSlotSender, { params: { id }, body: { address } }),
-    { revalidateOnFocus: false, shouldRetryOnError: false },
+interface SlotMail {
+  id: string;
+  /** Whom the slot knows as its sender. */
+  address: string;
+}
+
+/** Asked again whenever the page is looked at again: what others behind the slot did is told to nobody. */
+const useSlotSender = ({ id, address }: SlotMail) =>
+  useSWR(['slot-sender', id], () => api(askSlotSender, { params: { id }, body: { address } }), {
+    shouldRetryOnError: false,
+  });
+
+/** Others behind the slot have answered it already. */
+export function SlotAnswers(mail: SlotMail) {
+  const { data } = useSlotSender(mail);
+  const now = useNow();
+  if (data === undefined || data.answers.length === 0) return null;
+  const [first] = data.answers;
+  const names = listed(
+    data.answers.map(({ name }) => name),
+    'and',
   );
+  const when = momentInWords(first!.at, now, zone);
+  return (
+    <Banner tone="amber">
+      {data.answers.length === 1
+        ? `${names} answered it on ${when}.`
+        : `${names} have answered it, the first on ${when}.`}
+    </Banner>
+  );
+}
+
+/** One press blocks whoever left it, and one takes that back. */
+export function SlotSender({ id, address }: SlotMail) {
+  const { data, mutate } = useSlotSender({ id, address });
   const { busy, said, attempt } = useAttempt();
   // A slot that is gone, or that one is no longer behind.
   if (data === undefined) return null;

@@ -1179,6 +1179,14 @@ ${noted([
       UPDATE incoming SET had_lock = true WHERE slot_id IS NOT NULL;
     `,
   },
+  {
+    name: '043-answered-in-a-slot',
+    sql: `
+      -- From one colleague's mail to those of the others behind the slot, and to what answered them.
+      CREATE INDEX slot_left_behind ON slot_left USING gin (behind jsonb_path_ops);
+      CREATE INDEX messages_answering ON messages (in_reply_to) WHERE in_reply_to IS NOT NULL;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

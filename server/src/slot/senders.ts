@@ -48,8 +48,30 @@ export async function senderOf(
   address: string,
 ): Promise<Reply<typeof askSlotSender>> {
   const slot = await slotOf(context, who, incomingId);
-  return { slot, blocked: await isBlocked(context, slot.id, address) };
+  const [blocked, answers] = await Promise.all([
+    isBlocked(context, slot.id, address),
+    answersOfOthers(context, who, incomingId),
+  ]);
+  return { slot, blocked, answers };
 }
+
+/** What was left came to each behind the slot as a mail of their own: who of the others has answered theirs. */
+const answersOfOthers = (
+  context: Context,
+  who: AccountRow,
+  incomingId: string,
+): Promise<{ name: string; at: Date }[]> =>
+  rows<{ name: string; at: Date }>(
+    context.db,
+    `SELECT a.name, min(m.sent_at) AS at
+      FROM slot_left l
+        CROSS JOIN jsonb_to_recordset(l.behind) AS b(id uuid, "accountId" uuid)
+        JOIN messages m ON m.in_reply_to = b.id AND m.account_id = b."accountId"
+        JOIN accounts a ON a.id = m.account_id
+      WHERE l.behind @> jsonb_build_array(jsonb_build_object('id', $1::text)) AND m.account_id <> $2
+      GROUP BY a.id ORDER BY at`,
+    [incomingId, who.id],
+  );
 
 export async function setSender(
   context: Context,

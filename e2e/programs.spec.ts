@@ -233,6 +233,8 @@ test('where a rule locks the files and leaves the text, a password is made, and 
   await page.goto(`${house.origin}/mail/received`);
   await page.getByRole('link', { name: /a password is to be told/ }).click();
   await expect(page.getByText(/as a locked file: rota@islandecho\.example/)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Go to it' }).click();
+  await expect(page.getByRole('heading', { name: 'Rota for June', level: 1 })).toBeVisible();
   expect(complaints).toEqual([]);
 });
 

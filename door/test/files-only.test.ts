@@ -162,7 +162,7 @@ test('where no number is known, its writer is asked by mail to tell the password
   expect(told.text).toContain(`as a locked file: ${wren}`);
   expect(told.text).toContain(`Tell them the password: ${wren}`);
   const [sent] = (await maren.client(listSent)).messages;
-  expect(told.text).toContain(`/sent/${sent!.id}`);
+  expect(told.text).toContain(`/mail/${sent!.id}`);
   const [kept] = Object.values((await summaryOf(sent!.id)).passwords!);
   expect(kept).toMatchObject({ telling: 'phone', told: false });
   expect(told.text).not.toContain(kept!.password);

@@ -7,7 +7,8 @@ import { type Origin } from '@under-lock/core/incoming/origin';
 import { deleteIncoming, type IncomingMail, putIncoming, restoreIncoming } from '@under-lock/contract/received';
 import { wordsOf } from '@under-lock/core/search/words';
 import { Banner, Button, Line, Loading, Panel, Row } from '@under-lock/ui';
-import { useLocalSearchParams } from 'expo-router';
+import { officePathIn } from '@under-lock/contract/office-paths';
+import { router, useLocalSearchParams } from 'expo-router';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
@@ -239,6 +240,13 @@ function Shown({ mail, left, outcome, filesOpened, origin, onFileOpened }: Shown
   }
 }
 
+/** What the office reports of leads to its page here. */
+function WayOn({ text }: { text: string }) {
+  const path = officePathIn(text, window.location.origin);
+  if (path === undefined) return null;
+  return <Button kind="main" label="Go to it" onPress={() => router.push(path as never)} />;
+}
+
 function Acts({
   mail,
   left,
@@ -304,6 +312,7 @@ function Acts({
         {opened === undefined || isReport ? null : (
           <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} />
         )}
+        {isReport ? <WayOn text={opened.message.text} /> : null}
         {others > 1 && !isReport ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
         <Button
           label="Save as a file"

@@ -2,6 +2,7 @@
  * `npm run invite -- --address a@b --name "A B" [--title …] [--role administrator]`: a set-up link from the command
  * line, for the first account of a new office.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { parseArgs } from 'node:util';
 import { readConfig } from '../config';
 import { Problem } from '../problem';
@@ -28,7 +29,9 @@ try {
     title: values.title,
     role: values.role === 'administrator' ? 'administrator' : 'worker',
   });
-  process.stdout.write(`${context.config.origin}/set-up#${token}\nworks once, until ${until.toISOString()}\n`);
+  process.stdout.write(
+    `${context.config.origin}${officePaths.setUp(token)}\nworks once, until ${until.toISOString()}\n`,
+  );
 } catch (error) {
   if (!(error instanceof Problem)) throw error;
   process.stderr.write(`${String(error.data['detail'] ?? error.message)}\n`);

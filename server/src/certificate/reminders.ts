@@ -3,6 +3,7 @@
  * their desk. A certificate that has been renewed is not reminded of. One that signs for mail programs stands on the desk
  * alone, for as long as the door has it.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { REMINDER_DAYS, reminderDue } from '@under-lock/core/certificate/reminder';
 import { buildRunsOut } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
@@ -63,7 +64,7 @@ export async function remindOfCertificates(context: Context): Promise<void> {
       ...officeMail(context, { name, address }),
       at: not_after,
       zone: office.calendar.zone,
-      link: `${origin}/keys`,
+      link: `${origin}${officePaths.keys()}`,
     });
     const { outcome } = await sendUnfollowed(context, address, raw);
     if (outcome === 'later')

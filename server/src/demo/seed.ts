@@ -4,6 +4,7 @@
  * would do is done here with the same core: the passwords are stretched, the vaults sealed, the messages split, so
  * that the demo is real.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -634,7 +635,7 @@ export async function seedDemo(
   });
   return {
     signIns: made.map(({ signIn }) => signIn),
-    invitation: `${context.config.origin}/set-up#${token}`,
+    invitation: `${context.config.origin}${officePaths.setUp(token)}`,
     reader: {
       address: people.surveyor.address,
       password: READER_PASSWORD,

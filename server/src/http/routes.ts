@@ -1,6 +1,7 @@
 /** Every route, a table of contents: who may call stands in the contract, what happens stands in the features. */
 import { defined } from '@under-lock/core/defined';
 import Router from '@koa/router';
+import { officePaths } from '@under-lock/contract/office-paths';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
 import * as certificateApi from '@under-lock/contract/certificate';
@@ -215,7 +216,7 @@ function mountAccount(mount: Mount, context: Context, cookies: Cookies): void {
   });
   mount(accountApi.invite, async ({ who, body }) => {
     const { token, until } = await invite(context, body, byAccount(who.account.id));
-    return { link: `${config.origin}/set-up#${token}`, until };
+    return { link: `${config.origin}${officePaths.setUp(token)}`, until };
   });
   mount(accountApi.setToldByMail, ({ who, body }) => setTold(context, who.account, body));
   mount(

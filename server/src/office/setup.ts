@@ -1,4 +1,5 @@
 /** What a new office still has to set up, as far as the server can know; what it can't, an administrator says. */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { type getSetup, type tryMail } from '@under-lock/contract/office';
 import { type Reply } from '@under-lock/contract/client';
 import { buildTried } from '@under-lock/core/notice/notice';
@@ -50,7 +51,7 @@ export async function tryOutMail(context: Context, account: AccountRow): Promise
   const { origin } = context.config;
   const raw = buildTried({
     ...officeMail(context, account),
-    link: `${origin}/office`,
+    link: `${origin}${officePaths.office()}`,
   });
   const { outcome, answer } = await sendUnfollowed(context, account.address, raw);
   await logged(context, { kind: 'mail-tried', actor: byAccount(account.id), about: { outcome, answer } });

@@ -2,6 +2,7 @@
  * Mails beside the notice: reminders before closing, and receipts to the sender. Neither holds a link or anything of
  * the content.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { buildReceipt, buildReminder } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -87,7 +88,7 @@ export async function sendReceipt(context: Context, grantId: string): Promise<nu
     openedAt: row.first_opened_at,
     zone: office.calendar.zone,
     reference: row.reference,
-    link: `${origin}/mail/${row.message_id}`,
+    link: `${origin}${officePaths.sent(row.message_id)}`,
   });
   const { outcome } = await sendUnfollowed(context, row.sender_address, raw);
   if (outcome === 'later') return 60;

@@ -2,6 +2,7 @@
  * Whoever wrote in a mail program learns there what did not arrive, as they are used to: by a delivery report (RFC 3464),
  * once for each recipient, of what stands in our own record.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { buildDeliveryReport } from '@under-lock/core/message/delivery-report';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -49,7 +50,7 @@ export async function tellFailures(context: Context): Promise<void> {
         sentAt: failed.sent_at,
         answer: failed.answer ?? '',
         after: failed.bounced ? 'taken' : 'asked',
-        link: `${origin}/sent/${failed.message_id}`,
+        link: `${origin}${officePaths.sent(failed.message_id)}`,
       });
       // Nothing comes back of a report (RFC 3464 §2).
       const { outcome } = await context.mail.send({ from: '', to: failed.address }, raw);

@@ -1,4 +1,5 @@
 /** Mails about what waits to be let go: to who may decide, once, and to its sender when it is decided. */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { buildReleaseAsked, buildReleaseEnded } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
@@ -35,7 +36,7 @@ async function tellReleasers(context: Context): Promise<void> {
   );
   for (const one of due) {
     const { sender, people, rules, release_id: id, account_id: accountId } = one;
-    const link = `${context.config.origin}/mail/waiting/${id}`;
+    const link = `${context.config.origin}${officePaths.waiting(id)}`;
     const raw = buildReleaseAsked({
       ...officeMail(context, one, `release-${id}-${accountId}`),
       sender,
@@ -69,7 +70,7 @@ async function tellSenders(context: Context): Promise<void> {
       by: one.by_name ?? undefined,
       askedAt: one.asked_at,
       zone: office.calendar.zone,
-      link: one.state === 'let-go' ? `${origin}/mail/${one.id}` : `${origin}/mail/waiting/${one.id}`,
+      link: `${origin}${one.state === 'let-go' ? officePaths.sent(one.id) : officePaths.waiting(one.id)}`,
     });
     const { outcome } = await sendUnfollowed(context, one.address, raw);
     if (outcome === 'later') await run(context.db, 'UPDATE releases SET told_at = NULL WHERE id = $1', [one.id]);

@@ -2,6 +2,7 @@
  * Tells people of the office by mail that messages are held for them, or were left in a mail slot: only who has not been here since, once until they
  * have been here again, and nothing of what it is. Whoever is at work sees it in Received anyway.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { buildWaiting } from '@under-lock/core/notice/notice';
 import { addressKey, isAtDomain } from '@under-lock/core/people/address';
 import { accountAt } from '../account/addresses';
@@ -64,7 +65,7 @@ export async function tellWaiting(context: Context): Promise<void> {
     const raw = buildWaiting({
       ...officeMail(context, { name, address }),
       count,
-      link: `${origin}/mail/received`,
+      link: `${origin}${officePaths.receivedList()}`,
     });
     const { outcome } = await sendUnfollowed(context, address, raw);
     if (outcome === 'later') await run(context.db, 'UPDATE accounts SET told_at = $2 WHERE id = $1', [id, before]);

@@ -8,6 +8,7 @@ import {
   type letWait as lettingWait,
   MOST_HANDED,
 } from '@under-lock/contract/submission';
+import { officePaths } from '@under-lock/contract/office-paths';
 import { buildHandedWaits } from '@under-lock/core/notice/notice';
 import { type Transaction } from 'sequelize';
 import { type z } from 'zod';
@@ -104,7 +105,7 @@ export async function letWait(
   const raw = buildHandedWaits({
     ...officeMail(context, account),
     sentence,
-    link: `${origin}/write/handed/${id}`,
+    link: `${origin}${officePaths.handed(id)}`,
   });
   // It stands among the drafts in any case.
   const { outcome } = await sendUnfollowed(context, account.address, raw);

@@ -2,6 +2,7 @@
  * Tells workers by mail what their mail programs sent: at once or once a day, as they chose, and in any case where they
  * have to tell somebody a password. It names what went how, to whom, until when, and nothing of what it says.
  */
+import { officePaths } from '@under-lock/contract/office-paths';
 import { type reportLeft as reporting } from '@under-lock/contract/submission';
 import { type LockName } from '@under-lock/core/locks/index';
 import { buildLeft } from '@under-lock/core/notice/notice';
@@ -110,7 +111,7 @@ export async function reportLeft(
       : [`Tell them the password: ${toTell.join(', ')}. You find it with the message, under Sent.`]),
   ];
   const subject = toTell.length === 0 ? `Your mail of ${at} ${verb}` : `Your mail of ${at}: a password is to be told`;
-  await tell(context, { account, subject, sentences, path: `/sent/${id}` });
+  await tell(context, { account, subject, sentences, path: officePaths.sent(id) });
 }
 
 /** From then on, in the office's day, what left since the last time is told. */
@@ -143,7 +144,12 @@ async function tellDay(context: Context, { id, since, ...account }: Due): Promis
     mails.map((mail) => `– ${leftInWords(mail, now, zone)}`).join('\n'),
     ...(rest > 0 ? [`and ${rest} more; all of them stand under Sent.`] : []),
   ];
-  return tell(context, { account, subject: `${count} left by your mail programs`, sentences, path: '/mail/sent' });
+  return tell(context, {
+    account,
+    subject: `${count} left by your mail programs`,
+    sentences,
+    path: officePaths.sentList(),
+  });
 }
 
 /** An account is marked before its mail goes, so that two processes never tell twice, and set back where it can't go now. */

@@ -94,7 +94,8 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
           onClose={(kept) => {
             void refreshDrafts(session);
             setWriting(undefined);
-            if (kept) setSaid({ tone: 'sea', text: listWords.draftKept });
+            if (kept === undefined) return;
+            setSaid({ tone: 'sea', text: kept === 'whole' ? listWords.draftKept : listWords.draftKeptWithout });
           }}
           onSent={(name) => {
             void refreshWritten(session);

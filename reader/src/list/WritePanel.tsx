@@ -22,7 +22,8 @@ interface Props {
   id: string;
   draft: ReaderDraft | undefined;
   /** `kept`: as a draft. */
-  onClose: (kept: boolean) => void;
+  /** How it was kept, if it was. */
+  onClose: (kept?: 'whole' | 'without-files') => void;
   onSent: (name: string) => void;
 }
 
@@ -40,11 +41,13 @@ export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onC
   const recipient = reachable.find(({ id }) => id === to);
   if (recipient === undefined)
     return (
-      <Banner tone="amber" actions={<Button label={words.cancel} onPress={() => onClose(false)} />}>
+      <Banner tone="amber" actions={<Button label={words.cancel} onPress={() => onClose()} />}>
         {listWords.writeNobody}
       </Banner>
     );
   const { reader } = session;
+  const howKept = (): Parameters<Props['onClose']>[0] =>
+    subject.trim() === '' && text.trim() === '' ? undefined : files.length > 0 ? 'without-files' : 'whole';
 
   const seal = async (): Promise<SealedWritten> => {
     const fingerprint = JSON.stringify([
@@ -130,7 +133,7 @@ export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onC
           <Button
             label={listWords.closeKeep}
             disabled={sending !== undefined}
-            onPress={() => void kept.keepNow().then(() => onClose(subject.trim() !== '' || text.trim() !== ''))}
+            onPress={() => void kept.keepNow().then(() => onClose(howKept()))}
           />
           <Button
             kind="quiet"
@@ -138,7 +141,7 @@ export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onC
             disabled={sending !== undefined}
             onPress={() =>
               void kept.drop().then(
-                () => onClose(false),
+                () => onClose(),
                 (problem: unknown) => setError({ at: 'form', text: sayProblem(problem) }),
               )
             }

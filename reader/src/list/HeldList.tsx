@@ -1,7 +1,6 @@
 /** The list: searched, ordered, by sender; every line says until when, and what to do with it. */
 import { HELD_SORTS, type HeldSort, UNREAD_SHOWN } from '@under-lock/contract/registered';
 import { isProblem } from '@under-lock/contract/problem';
-import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import {
   Banner,
   Button,
@@ -9,52 +8,194 @@ import {
   Empty,
   Field,
   Heading,
-  Line,
   Loading,
   Panel,
   Row,
   space,
   Stack,
   StateMark,
-  Text,
-  TimeBar,
 } from '@under-lock/ui';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
-import { language, words } from '../words/words';
-import { askAgain, type Held, type KeptDraft, mark, remove, type Session } from './account';
-import { toMessage } from './places';
+import { words } from '../words/words';
+import { askAgain, type KeptDraft, type Session } from './account';
+import { DraftList, refreshDrafts } from './DraftList';
+import { type Act, HeldLine, isLost, named } from './HeldLine';
 import { sayProblem } from './problems';
 import { useHeld } from './useHeld';
 import { listWords } from './words';
 import { WritePanel } from './WritePanel';
-import { DraftList, refreshDrafts } from './DraftList';
 import { refreshWritten } from './WrittenList';
-import { zone } from '../zone';
 
-const named = ({ name, address }: { name: string; address: string }): string => name || address;
-const subjectOf = ({ subject, reference }: Held): string => subject ?? (reference || listWords.noSubject);
 /** A list this short is seen at a glance. */
 const FEW = 5;
 
-export function HeldList({ session, onSignedOut }: { session: Session; onSignedOut: () => void }) {
+interface Said {
+  tone: 'sea' | 'brick';
+  text: string;
+}
+
+interface Narrowed {
+  sort: HeldSort;
+  /** One of the senders; empty for everybody. */
+  sender: string;
+  search: string;
+}
+
+type HeldItems = ReturnType<typeof useHeld>;
+
+/** By order and sender. */
+function Order({
+  narrowed: { sort, sender },
+  narrow,
+  senders,
+}: {
+  narrowed: Narrowed;
+  narrow: (change: Partial<Narrowed>) => void;
+  senders: HeldItems['senders'];
+}) {
+  return (
+    <View style={styles.choices}>
+      <Choice
+        label={listWords.sort}
+        value={sort}
+        onChange={(next) => narrow({ sort: next })}
+        options={HELD_SORTS.map((value) => ({ value, label: listWords.sorts[value] }))}
+      />
+      {senders === undefined || senders.length < 2 ? null : (
+        <Choice
+          label={listWords.sender}
+          value={sender}
+          onChange={(next) => narrow({ sender: next })}
+          options={[
+            { value: '', label: listWords.everybody },
+            ...senders.map((one) => ({ value: one.id, label: named(one) })),
+          ]}
+        />
+      )}
+    </View>
+  );
+}
+
+interface FoundProps {
+  held: HeldItems;
+  isNarrowed: boolean;
+  act: Act;
+}
+
+/** What was found, or why nothing was. */
+function Found({ held: { found, error, more, busy, showMore }, isNarrowed, act }: FoundProps) {
   const now = useNow();
-  const [sort, setSort] = useState<HeldSort>('newest');
-  const [sender, setSender] = useState<string>('');
-  const [search, setSearch] = useState('');
+  if (found === undefined) return error === undefined ? <Loading what={listWords.loading} /> : null;
+  return (
+    <>
+      <Panel>
+        {found.length === 0 ? (
+          <Empty title={isNarrowed ? listWords.noneFound : listWords.nothing}>
+            {isNarrowed ? listWords.noneFoundHint : listWords.nothingHint}
+          </Empty>
+        ) : null}
+        {found.map((item, index) => (
+          <HeldLine key={item.grantId} item={item} now={now} last={index === found.length - 1} act={act} />
+        ))}
+      </Panel>
+      {more ? (
+        <Row>
+          <Button label={listWords.older} onPress={showMore} busy={busy} />
+        </Row>
+      ) : null}
+    </>
+  );
+}
+interface WritingProps {
+  session: Session;
+  writing: { id: string; draft?: KeptDraft };
+  held: HeldItems;
+  onOver: (said?: Said) => void;
+}
+
+/** Nothing is written before it is known to whom it can be. */
+function Writing({ session, writing: { id, draft }, held: { senders, maxBytes }, onOver }: WritingProps) {
+  if (senders === undefined || maxBytes === undefined) return null;
+  return (
+    <WritePanel
+      key={id}
+      id={id}
+      draft={draft}
+      session={session}
+      senders={senders}
+      maxBytes={maxBytes}
+      onClose={(kept) => {
+        void refreshDrafts(session);
+        if (kept === undefined) return onOver();
+        onOver({ tone: 'sea', text: kept === 'whole' ? listWords.draftKept : listWords.draftKeptWithout });
+      }}
+      onSent={(name) => {
+        void refreshWritten(session);
+        void refreshDrafts(session);
+        onOver({ tone: 'sea', text: listWords.writeSent(name) });
+      }}
+    />
+  );
+}
+
+interface ActsProps {
+  held: HeldItems;
+  act: Act;
+  choosing: boolean;
+  onWrite: () => void;
+  /** Where there is enough to be narrowed. */
+  onChoose: (() => void) | undefined;
+}
+
+/** Above the list: writing, narrowing, and asking again for all that is lost. */
+function Acts({ held: { items, senders }, act, choosing, onWrite, onChoose }: ActsProps) {
+  const lost = items?.filter(isLost) ?? [];
+  return (
+    <Row>
+      {senders === undefined || senders.length === 0 ? null : <Button label={listWords.write} onPress={onWrite} />}
+      {onChoose === undefined ? null : (
+        <Button kind="quiet" label={listWords.orderAndSender} expanded={choosing} onPress={onChoose} />
+      )}
+      {lost.length > 1 ? (
+        <Button
+          label={listWords.askAll(lost.length)}
+          onPress={() =>
+            void act(async () => listWords.askedNow((await askAgain(lost.map(({ grantId }) => grantId))).asked))
+          }
+        />
+      ) : null}
+    </Row>
+  );
+}
+function Head({ session, unread }: { session: Session; unread: number | undefined }) {
+  return (
+    <>
+      <Row style={styles.between}>
+        <Heading level={1}>{listWords.list}</Heading>
+        {unread === undefined || unread === 0 ? null : (
+          <StateMark tone="wants" word={listWords.unread(unread, unread >= UNREAD_SHOWN)} />
+        )}
+      </Row>
+      {session.unproven ? <Banner tone="amber">{listWords.unproven}</Banner> : null}
+    </>
+  );
+}
+
+export function HeldList({ session, onSignedOut }: { session: Session; onSignedOut: () => void }) {
+  const [narrowed, setNarrowed] = useState<Narrowed>({ sort: 'newest', sender: '', search: '' });
+  const narrow = (change: Partial<Narrowed>): void => setNarrowed((before) => ({ ...before, ...change }));
   const [choosing, setChoosing] = useState(false);
-  const [writing, setWriting] = useState<{ id: string; draft?: KeptDraft } | undefined>();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const { items, found, senders, unread, maxBytes, more, error, searched, showMore, busy, refresh } = useHeld(session, {
-    sort,
-    sender,
-    search,
-  });
+  const [writing, setWriting] = useState<WritingProps['writing'] | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
+  const held = useHeld(session, narrowed);
+  const { items, unread, more, error, searched, refresh } = held;
+  const { search, sender } = narrowed;
   useEffect(() => {
     if (isProblem(error, 'not-signed-in')) onSignedOut();
   }, [error, onSignedOut]);
-  const act = async (task: () => Promise<string | undefined>): Promise<void> => {
+  const act: Act = async (task) => {
     setSaid(undefined);
     try {
       const text = await task();
@@ -64,244 +205,48 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
     }
     refresh();
   };
-  const lost =
-    items?.filter(({ state, lost: gone }) => state === 'held' && gone !== undefined && gone.askedAt === undefined) ??
-    [];
-  const searchable = (items?.length ?? 0) > FEW || more || search !== '' || sender !== '';
+  const isNarrowed = search !== '' || sender !== '';
+  const searchable = (items?.length ?? 0) > FEW || more || isNarrowed;
+  const over: WritingProps['onOver'] = (then) => {
+    setWriting(undefined);
+    if (then !== undefined) setSaid(then);
+  };
+  const choose = searchable ? () => setChoosing(!choosing) : undefined;
+  const write = (): void => setWriting({ id: crypto.randomUUID() });
   return (
     <Stack>
-      <Row style={styles.between}>
-        <Heading level={1}>{listWords.list}</Heading>
-        {unread === undefined || unread === 0 ? null : (
-          <StateMark tone="wants" word={listWords.unread(unread, unread >= UNREAD_SHOWN)} />
-        )}
-      </Row>
-      {session.unproven ? <Banner tone="amber">{listWords.unproven}</Banner> : null}
+      <Head session={session} unread={unread} />
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {error === undefined || isProblem(error, 'not-signed-in') ? null : (
         <Banner tone="brick" actions={<Button label={words.tryAgain} onPress={refresh} />}>
           {sayProblem(error)}
         </Banner>
       )}
-      {writing !== undefined && senders !== undefined && maxBytes !== undefined ? (
-        <WritePanel
-          key={writing.id}
-          id={writing.id}
-          draft={writing.draft}
-          session={session}
-          senders={senders}
-          maxBytes={maxBytes}
-          onClose={(kept) => {
-            void refreshDrafts(session);
-            setWriting(undefined);
-            if (kept === undefined) return;
-            setSaid({ tone: 'sea', text: kept === 'whole' ? listWords.draftKept : listWords.draftKeptWithout });
-          }}
-          onSent={(name) => {
-            void refreshWritten(session);
-            void refreshDrafts(session);
-            setWriting(undefined);
-            setSaid({ tone: 'sea', text: listWords.writeSent(name) });
-          }}
-        />
-      ) : (
-        <Row>
-          {senders === undefined || senders.length === 0 ? null : (
-            <Button label={listWords.write} onPress={() => setWriting({ id: crypto.randomUUID() })} />
-          )}
-          {searchable ? (
-            <Button
-              kind="quiet"
-              label={listWords.orderAndSender}
-              expanded={choosing}
-              onPress={() => setChoosing(!choosing)}
-            />
-          ) : null}
-          {lost.length > 1 ? (
-            <Button
-              label={listWords.askAll(lost.length)}
-              onPress={() =>
-                void act(async () => listWords.askedNow((await askAgain(lost.map(({ grantId }) => grantId))).asked))
-              }
-            />
-          ) : null}
-        </Row>
-      )}
       {writing === undefined ? (
-        <DraftList session={session} onOpen={(draft) => setWriting({ id: draft.id, draft })} />
-      ) : null}
+        <>
+          <Acts held={held} act={act} choosing={choosing} onWrite={write} onChoose={choose} />
+          <DraftList session={session} onOpen={(draft) => setWriting({ id: draft.id, draft })} />
+        </>
+      ) : (
+        <Writing session={session} writing={writing} held={held} onOver={over} />
+      )}
       {searchable ? (
         <Field
           label={listWords.search}
           value={search}
-          onChangeText={setSearch}
+          onChangeText={(text) => narrow({ search: text })}
           maxLength={200}
           autoComplete="off"
           {...(search === '' || searched === undefined ? {} : { hint: listWords.searched(searched) })}
         />
       ) : null}
-      {choosing && searchable ? (
-        <View style={styles.choices}>
-          <Choice
-            label={listWords.sort}
-            value={sort}
-            onChange={setSort}
-            options={HELD_SORTS.map((value) => ({ value, label: listWords.sorts[value] }))}
-          />
-          {senders === undefined || senders.length < 2 ? null : (
-            <Choice
-              label={listWords.sender}
-              value={sender}
-              onChange={setSender}
-              options={[
-                { value: '', label: listWords.everybody },
-                ...senders.map((one) => ({ value: one.id, label: named(one) })),
-              ]}
-            />
-          )}
-        </View>
-      ) : null}
-      {found === undefined ? (
-        error === undefined ? (
-          <Loading what={listWords.loading} />
-        ) : null
-      ) : (
-        <Panel>
-          {found.length === 0 ? (
-            <Empty title={search === '' && sender === '' ? listWords.nothing : listWords.noneFound}>
-              {search === '' && sender === '' ? listWords.nothingHint : listWords.noneFoundHint}
-            </Empty>
-          ) : null}
-          {found.map((item, index) => (
-            <HeldLine key={item.grantId} item={item} now={now} last={index === found.length - 1} act={act} />
-          ))}
-        </Panel>
-      )}
-      {more ? (
-        <Row>
-          <Button label={listWords.older} onPress={showMore} busy={busy} />
-        </Row>
-      ) : null}
+      {choosing && searchable ? <Order narrowed={narrowed} narrow={narrow} senders={held.senders} /> : null}
+      <Found held={held} isNarrowed={isNarrowed} act={act} />
     </Stack>
-  );
-}
-
-function markOf({ state, unread, lost }: Held): { tone: 'wants' | 'done' | 'over' | 'stopped'; word: string } {
-  if (state === 'withdrawn') return { tone: 'over', word: listWords.withdrawnMark };
-  if (state === 'closed') return { tone: 'over', word: listWords.closedMark };
-  if (lost !== undefined) return { tone: 'stopped', word: listWords.lostMark };
-  return unread ? { tone: 'wants', word: listWords.newMark } : { tone: 'done', word: listWords.readMark };
-}
-
-function HeldLine({
-  item,
-  now,
-  last,
-  act,
-}: {
-  item: Held;
-  now: Date;
-  last: boolean;
-  act: (task: () => Promise<string | undefined>) => Promise<void>;
-}) {
-  const [open, setOpen] = useState(false);
-  const { grantId, from, state, lost, sealed, unread, arrivedAt, closesAt, endedAt } = item;
-  const subject = subjectOf(item);
-  const { tone, word } = markOf(item);
-  const held = state === 'held';
-  const canOpen = held && lost === undefined && sealed !== undefined;
-  const whole = closesAt.getTime() - arrivedAt.getTime();
-  return (
-    <Line last={last} testID={`held-${grantId}`}>
-      <Row style={styles.between}>
-        <Text kind={unread && held ? 'strong' : 'body'} tone={held ? 'ink' : 'soft'} style={styles.subject}>
-          {subject}
-        </Text>
-        <StateMark tone={tone} word={word} />
-      </Row>
-      <Text kind="small" tone="soft" style={styles.wrap}>
-        {listWords.arrived(named(from), momentInWords(arrivedAt, now, zone, language))}
-        {item.reference === '' || item.subject === undefined ? '' : ` · ${item.reference}`}
-      </Text>
-      {held ? (
-        <>
-          <Text kind="small">
-            {listWords.closes(
-              momentInWords(closesAt, now, zone, language),
-              distanceInWords(closesAt, now, zone, language),
-            )}
-          </Text>
-          <TimeBar left={whole <= 0 ? 0 : (closesAt.getTime() - now.getTime()) / whole} />
-        </>
-      ) : (
-        <Text kind="small" tone="soft">
-          {endedAt === undefined ? '' : listWords.ended(momentInWords(endedAt, now, zone, language))}
-        </Text>
-      )}
-      {held && lost !== undefined ? (
-        <Text
-          kind="small"
-          tone="brick"
-        >{`■ ${lost.askedAt === undefined ? listWords.lost : listWords.asked(momentInWords(lost.askedAt, now, zone, language))}`}</Text>
-      ) : null}
-      {held && lost === undefined && sealed === undefined ? (
-        <Text kind="small" tone="soft">
-          {listWords.byLink}
-        </Text>
-      ) : null}
-      <Row>
-        {canOpen ? (
-          <Button label={listWords.open} describe={listWords.openThis(subject)} onPress={() => toMessage(grantId)} />
-        ) : null}
-        {held && lost !== undefined && lost.askedAt === undefined ? (
-          <Button
-            label={listWords.askAgain(named(from))}
-            onPress={() => void act(async () => listWords.askedNow((await askAgain([grantId])).asked))}
-          />
-        ) : null}
-        <Button
-          kind="quiet"
-          label={open ? listWords.less : listWords.more}
-          describe={`${open ? listWords.less : listWords.more}: ${subject}`}
-          expanded={open}
-          onPress={() => setOpen(!open)}
-        />
-      </Row>
-      {open ? (
-        <Row>
-          {canOpen ? (
-            <Button
-              kind="quiet"
-              label={unread ? listWords.markRead : listWords.markUnread}
-              describe={`${unread ? listWords.markRead : listWords.markUnread}: ${subject}`}
-              onPress={() =>
-                void act(async () => {
-                  await mark(grantId, !unread);
-                  return undefined;
-                })
-              }
-            />
-          ) : null}
-          <Button
-            kind="quiet"
-            label={listWords.remove}
-            describe={listWords.removeThis(subject)}
-            onPress={() =>
-              void act(async () => {
-                await remove(grantId);
-                return sealed === undefined ? listWords.removed : listWords.removedHere;
-              })
-            }
-          />
-        </Row>
-      ) : null}
-    </Line>
   );
 }
 
 const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', alignItems: 'flex-start', flexWrap: 'nowrap' },
-  subject: { flexShrink: 1, overflowWrap: 'anywhere' } as object,
-  wrap: { overflowWrap: 'anywhere' } as object,
   choices: { gap: space.l },
 });

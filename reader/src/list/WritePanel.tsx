@@ -21,74 +21,120 @@ interface Props {
   /** Of the draft. */
   id: string;
   draft: ReaderDraft | undefined;
-  /** `kept`: as a draft. */
   /** How it was kept, if it was. */
   onClose: (kept?: 'whole' | 'without-files') => void;
   onSent: (name: string) => void;
 }
 
-export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onClose, onSent }: Props) {
-  const reachable = senders.filter(({ key }) => key !== undefined);
-  const [to, setTo] = useState(reachable.some(({ id }) => id === draft?.to) ? draft!.to : (reachable[0]?.id ?? ''));
-  const [subject, setSubject] = useState(draft?.subject ?? '');
-  const [text, setText] = useState(draft?.text ?? '');
-  const [files, setFiles] = useState<File[]>([]);
-  const [error, setError] = useState<{ at: 'subject' | 'form'; text: string } | undefined>();
-  const [sending, setSending] = useState<{ done: number; sealing: boolean } | undefined>();
-  // What a try has sealed is sent again as it is, unless something was changed: then it is another message.
-  const sealed = useRef<{ for: string; written: SealedWritten } | undefined>(undefined);
-  const kept = useKeptDraft(session, draftId, { to, subject, text }, draft);
-  const recipient = reachable.find(({ id }) => id === to);
-  if (recipient === undefined)
-    return (
-      <Banner tone="amber" actions={<Button label={words.cancel} onPress={() => onClose()} />}>
-        {listWords.writeNobody}
-      </Banner>
-    );
-  const { reader } = session;
-  const howKept = (): Parameters<Props['onClose']>[0] =>
-    subject.trim() === '' && text.trim() === '' ? undefined : files.length > 0 ? 'without-files' : 'whole';
+type Sender = HeldPage['senders'][number];
+type Reachable = Sender & { key: NonNullable<Sender['key']> };
 
-  const seal = async (): Promise<SealedWritten> => {
-    const fingerprint = JSON.stringify([
-      to,
-      subject,
-      text,
-      files.map(({ name, size, lastModified }) => [name, size, lastModified]),
-    ]);
+const isReachable = (sender: Sender): sender is Reachable => sender.key !== undefined;
+const named = ({ name, address }: Sender): string => name || address;
+
+interface Written {
+  to: string;
+  subject: string;
+  text: string;
+  files: readonly File[];
+}
+
+/** The same as long as what would go out is the same. */
+const fingerprintOf = ({ to, subject, text, files }: Written): string =>
+  JSON.stringify([to, subject, text, files.map(({ name, size, lastModified }) => [name, size, lastModified])]);
+
+interface Wrong {
+  at: 'subject' | 'form';
+  text: string;
+}
+
+/** Undefined where nothing is wrong with it. */
+function wrongWith({ subject, text, files }: Written, maxBytes: number): Wrong | undefined {
+  if (subject.trim() === '') return { at: 'subject', text: listWords.writeNoSubject };
+  if (text.trim() === '' && files.length === 0) return { at: 'form', text: listWords.writeEmpty };
+  if (tooLarge(files, maxBytes)) return { at: 'form', text: words.replyTooLarge(sizeInWords(maxBytes)) };
+  return undefined;
+}
+/** What a try has sealed is sent again as it is, unless something was changed: then it is another message. */
+function useSealed({ reader, key }: Session, recipient: Reachable) {
+  const sealed = useRef<{ for: string; written: SealedWritten } | undefined>(undefined);
+  return async (said: Written): Promise<SealedWritten> => {
+    const fingerprint = fingerprintOf(said);
     if (sealed.current?.for === fingerprint) return sealed.current.written;
     const message = {
       messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
       from: { name: reader.name, address: reader.address },
       to: [{ name: recipient.name, address: recipient.address }],
       cc: [],
-      subject: oneLine(subject),
+      subject: oneLine(said.subject),
       date: new Date(),
       reference: '',
-      text,
+      text: said.text,
       html: '',
     };
-    const written = await sealWritten({ message, files, to: recipient.key!, own: session.key });
+    const written = await sealWritten({ message, files: [...said.files], to: recipient.key, own: key });
     sealed.current = { for: fingerprint, written };
     return written;
   };
+}
+
+/** What is written, how far it has gone, and the three ways out of it. */
+function useWriting({ session, maxBytes, id, draft, onClose, onSent }: Props, reachable: readonly Reachable[]) {
+  const first = reachable.some((one) => one.id === draft?.to) ? draft!.to : reachable[0]!.id;
+  const [said, setSaid] = useState<Written>({
+    to: first,
+    subject: draft?.subject ?? '',
+    text: draft?.text ?? '',
+    files: [],
+  });
+  const [wrong, setWrong] = useState<Wrong | undefined>();
+  const [sending, setSending] = useState<{ done: number; sealing: boolean } | undefined>();
+  const { to, subject, text, files } = said;
+  const recipient = reachable.find((one) => one.id === to) ?? reachable[0]!;
+  const seal = useSealed(session, recipient);
+  const kept = useKeptDraft(session, id, { to, subject, text }, draft);
   const send = async (): Promise<void> => {
-    if (subject.trim() === '') return setError({ at: 'subject', text: listWords.writeNoSubject });
-    if (text.trim() === '' && files.length === 0) return setError({ at: 'form', text: listWords.writeEmpty });
-    if (tooLarge(files, maxBytes)) return setError({ at: 'form', text: words.replyTooLarge(sizeInWords(maxBytes)) });
-    setError(undefined);
+    const problem = wrongWith(said, maxBytes);
+    setWrong(problem);
+    if (problem !== undefined) return;
     setSending({ done: 0, sealing: true });
     try {
-      const written = await seal();
+      const written = await seal(said);
       await sendWritten(to, written, (done) => setSending({ done, sealing: false }));
       await kept.drop().catch(() => undefined);
-      onSent(recipient.name || recipient.address);
-    } catch (problem) {
+      onSent(named(recipient));
+    } catch (cause) {
       setSending(undefined);
-      setError({ at: 'form', text: isProblem(problem, 'unreachable') ? sayProblem(problem) : listWords.writeFailed });
+      setWrong({ at: 'form', text: isProblem(cause, 'unreachable') ? sayProblem(cause) : listWords.writeFailed });
     }
-    return undefined;
   };
+  const close = (): Promise<void> =>
+    kept.keepNow().then(() => {
+      if (subject.trim() === '' && text.trim() === '') return onClose();
+      onClose(files.length > 0 ? 'without-files' : 'whole');
+    });
+  const throwAway = (): Promise<void> =>
+    kept.drop().then(
+      () => onClose(),
+      (cause: unknown) => setWrong({ at: 'form', text: sayProblem(cause) }),
+    );
+  const change = (part: Partial<Written>): void => setSaid((before) => ({ ...before, ...part }));
+  return { said, change, recipient, wrong, sending, notKept: kept.failed, send, close, throwAway };
+}
+
+export function WritePanel(props: Props) {
+  const reachable = props.senders.filter(isReachable);
+  if (reachable.length === 0)
+    return (
+      <Banner tone="amber" actions={<Button label={words.cancel} onPress={() => props.onClose()} />}>
+        {listWords.writeNobody}
+      </Banner>
+    );
+  return <WriteForm {...props} reachable={reachable} />;
+}
+
+function WriteForm({ reachable, ...props }: Props & { reachable: readonly Reachable[] }) {
+  const { said, change, recipient, wrong, sending, notKept, send, close, throwAway } = useWriting(props, reachable);
   return (
     <Section title={listWords.write}>
       <Stack>
@@ -96,55 +142,46 @@ export function WritePanel({ session, senders, maxBytes, id: draftId, draft, onC
           {listWords.writeHint}
         </Text>
         {reachable.length < 2 ? (
-          <Text>{`${listWords.writeTo}: ${recipient.name || recipient.address}`}</Text>
+          <Text>{`${listWords.writeTo}: ${named(recipient)}`}</Text>
         ) : (
           <Choice
             label={listWords.writeTo}
-            value={to}
-            onChange={setTo}
-            options={reachable.map(({ id, name, address }) => ({ value: id, label: name || address }))}
+            value={said.to}
+            onChange={(to) => change({ to })}
+            options={reachable.map((one) => ({ value: one.id, label: named(one) }))}
           />
         )}
         <Field
           label={listWords.writeSubject}
-          value={subject}
-          onChangeText={setSubject}
+          value={said.subject}
+          onChangeText={(subject) => change({ subject })}
           maxLength={300}
           autoComplete="off"
           autoFocus
-          error={error?.at === 'subject' ? error.text : undefined}
+          error={wrong?.at === 'subject' ? wrong.text : undefined}
         />
         <Field
           label={listWords.writeText}
-          value={text}
-          onChangeText={setText}
+          value={said.text}
+          onChangeText={(text) => change({ text })}
           multiline
           numberOfLines={8}
           maxLength={100_000}
         />
-        <FilePicker files={files} maxBytes={maxBytes} onChange={setFiles} />
-        {kept.failed ? <Banner tone="amber">{listWords.draftNotKept}</Banner> : null}
-        {error?.at === 'form' ? <Banner tone="brick">{error.text}</Banner> : null}
+        <FilePicker files={said.files} maxBytes={props.maxBytes} onChange={(files) => change({ files })} />
+        {notKept ? <Banner tone="amber">{listWords.draftNotKept}</Banner> : null}
+        {wrong?.at === 'form' ? <Banner tone="brick">{wrong.text}</Banner> : null}
         {sending === undefined ? null : (
           <Progress done={sending.done} label={sending.sealing ? words.replySealing : words.replySending} />
         )}
         <Row>
           <Button kind="main" label={listWords.writeSend} onPress={() => void send()} busy={sending !== undefined} />
-          <Button
-            label={listWords.closeKeep}
-            disabled={sending !== undefined}
-            onPress={() => void kept.keepNow().then(() => onClose(howKept()))}
-          />
+          <Button label={listWords.closeKeep} disabled={sending !== undefined} onPress={() => void close()} />
           <Button
             kind="quiet"
             label={listWords.throwAway}
             disabled={sending !== undefined}
-            onPress={() =>
-              void kept.drop().then(
-                () => onClose(),
-                (problem: unknown) => setError({ at: 'form', text: sayProblem(problem) }),
-              )
-            }
+            onPress={() => void throwAway()}
           />
         </Row>
       </Stack>

@@ -90,61 +90,139 @@ interface Fields {
   question: string;
   answer: string;
 }
+type Errors = Partial<Record<keyof Fields | 'all', string>>;
 
-function ForwardForm({
-  door,
-  handling,
-  now,
-  onCancel,
-  onDone,
-  onProblem,
-}: Props & { onCancel: () => void; onDone: (name: string) => void }) {
-  const checks = checksFrom(handling.check)
-    .filter((one): one is PassOnCheck => one !== 'told')
-    .reverse();
+interface Asking {
+  check: PassOnCheck;
+  /** A question besides, or alone. */
+  asks: boolean;
+}
+
+/** As it is handed over, and what is wrong in which field. */
+function readFields(fields: Fields, { check, asks }: Asking) {
+  const address = checkAddress(fields.address);
+  const second = check === 'email' ? checkAddress(fields.target) : undefined;
+  const phone = fields.target.replace(/[\s()./-]/g, '');
+  const isPhoneWrong = (check === 'text' || check === 'voice') && !/^\+[1-9]\d{6,14}$/.test(phone);
+  const errors: Errors = {
+    ...(address.ok ? {} : { address: words.addressNotRight }),
+    ...(check === 'email' && second?.ok !== true ? { target: words.addressNotRight } : {}),
+    ...(isPhoneWrong ? { target: words.phoneNotRight } : {}),
+    ...(asks && fields.question.trim() === '' ? { question: words.questionMissing } : {}),
+    ...(asks && answerProblem(fields.answer) !== undefined ? { answer: words.answerTooShort } : {}),
+  };
+  return {
+    errors,
+    passedOn: {
+      address: address.ok ? address.address : '',
+      name: fields.name.replace(/\s+/g, ' ').trim(),
+      check,
+      target: second?.ok === true ? second.address : phone,
+    },
+    question: asks ? { text: fields.question.trim(), answer: fields.answer } : undefined,
+  };
+}
+
+interface FormProps extends Props {
+  onCancel: () => void;
+  onDone: (name: string) => void;
+}
+
+function useForwarding({ door, handling, onDone, onProblem }: FormProps) {
   const [check, setCheck] = useState<PassOnCheck>(handling.check === 'told' ? 'email' : handling.check);
   const [fields, setFields] = useState<Fields>({ name: '', address: '', target: '', question: '', answer: '' });
-  const [errors, setErrors] = useState<Partial<Record<keyof Fields | 'all', string>>>({});
+  const [errors, setErrors] = useState<Errors>({});
   const [busy, setBusy] = useState(false);
   const set = (change: Partial<Fields>): void => setFields((before) => ({ ...before, ...change }));
   const asks = check === 'question' || handling.question;
-
+  const choose = (next: PassOnCheck): void => {
+    setCheck(next);
+    set({ target: '' });
+    setErrors({});
+  };
   const send = async (): Promise<void> => {
-    const address = checkAddress(fields.address);
-    const target = check === 'email' ? checkAddress(fields.target) : undefined;
-    const phone = fields.target.replace(/[\s()./-]/g, '');
-    const found: typeof errors = {};
-    if (!address.ok) found.address = words.addressNotRight;
-    if (check === 'email' && target?.ok !== true) found.target = words.addressNotRight;
-    if ((check === 'text' || check === 'voice') && !/^\+[1-9]\d{6,14}$/.test(phone)) found.target = words.phoneNotRight;
-    if (asks && fields.question.trim() === '') found.question = words.questionMissing;
-    if (asks && answerProblem(fields.answer) !== undefined) found.answer = words.answerTooShort;
+    const { errors: found, passedOn, question } = readFields(fields, { check, asks });
     setErrors(found);
-    if (!address.ok || Object.keys(found).length > 0) return;
+    if (Object.keys(found).length > 0) return;
     setBusy(true);
     try {
-      await door.passOn(
-        {
-          address: address.address,
-          name: fields.name.replace(/\s+/g, ' ').trim(),
-          check,
-          target: target?.ok === true ? target.address : phone,
-        },
-        asks ? { text: fields.question.trim(), answer: fields.answer } : undefined,
-      );
-      onDone(fields.name.trim() || address.address);
+      await door.passOn(passedOn, question);
+      onDone(fields.name.trim() || passedOn.address);
     } catch (problem) {
       setBusy(false);
       if (isProblem(problem, 'grant-closed', 'grant-withdrawn', 'not-identified')) onProblem(problem);
       else setErrors({ all: (isProblem(problem) ? refusalWords(problem.code) : undefined) ?? words.passOnFailed });
     }
   };
+  return { check, choose, fields, set, errors, busy, asks, send };
+}
 
+interface FieldsProps {
+  fields: Fields;
+  set: (change: Partial<Fields>) => void;
+  errors: Errors;
+}
+
+/** Where the passcode goes. */
+function Target({ check, fields, set, errors }: FieldsProps & { check: PassOnCheck }) {
+  if (check === 'question') return null;
+  return check === 'email' ? (
+    <Field
+      label={words.passOnSecond}
+      value={fields.target}
+      onChangeText={(target) => set({ target })}
+      inputMode="email"
+      autoCapitalize="none"
+      autoComplete="off"
+      error={errors.target}
+    />
+  ) : (
+    <Field
+      label={words.passOnPhone}
+      value={fields.target}
+      onChangeText={(target) => set({ target })}
+      inputMode="tel"
+      autoComplete="off"
+      code
+      hint={words.passOnPhoneHint}
+      error={errors.target}
+    />
+  );
+}
+
+const QuestionFields = ({ fields, set, errors }: FieldsProps) => (
+  <>
+    <Field
+      label={words.passOnQuestion}
+      value={fields.question}
+      onChangeText={(question) => set({ question })}
+      maxLength={200}
+      error={errors.question}
+    />
+    <Field
+      label={words.passOnAnswer}
+      value={fields.answer}
+      onChangeText={(answer) => set({ answer })}
+      maxLength={100}
+      autoComplete="off"
+      hint={words.answerHint}
+      error={errors.answer}
+    />
+  </>
+);
+
+function ForwardForm(props: FormProps) {
+  const { handling, onCancel } = props;
+  const checks = checksFrom(handling.check)
+    .filter((one): one is PassOnCheck => one !== 'told')
+    .reverse();
+  const { check, choose, asks, busy, send, ...typed } = useForwarding(props);
+  const { fields, set, errors } = typed;
   return (
     <Section title={words.passOnTitle}>
       <Stack>
         <Text kind="small" tone="soft">
-          {words.passOnHint(momentInWords(handling.closesAt, now, zone, language))}
+          {words.passOnHint(momentInWords(handling.closesAt, props.now, zone, language))}
         </Text>
         <Field
           label={words.passOnName}
@@ -167,56 +245,12 @@ function ForwardForm({
           <Choice
             label={words.passOnCheck}
             value={check}
-            onChange={(next) => {
-              setCheck(next);
-              set({ target: '' });
-              setErrors({});
-            }}
+            onChange={choose}
             options={checks.map((value) => ({ value, label: words.checks[value] }))}
           />
         )}
-        {check === 'question' ? null : check === 'email' ? (
-          <Field
-            label={words.passOnSecond}
-            value={fields.target}
-            onChangeText={(target) => set({ target })}
-            inputMode="email"
-            autoCapitalize="none"
-            autoComplete="off"
-            error={errors.target}
-          />
-        ) : (
-          <Field
-            label={words.passOnPhone}
-            value={fields.target}
-            onChangeText={(target) => set({ target })}
-            inputMode="tel"
-            autoComplete="off"
-            code
-            hint={words.passOnPhoneHint}
-            error={errors.target}
-          />
-        )}
-        {asks ? (
-          <>
-            <Field
-              label={words.passOnQuestion}
-              value={fields.question}
-              onChangeText={(question) => set({ question })}
-              maxLength={200}
-              error={errors.question}
-            />
-            <Field
-              label={words.passOnAnswer}
-              value={fields.answer}
-              onChangeText={(answer) => set({ answer })}
-              maxLength={100}
-              autoComplete="off"
-              hint={words.answerHint}
-              error={errors.answer}
-            />
-          </>
-        ) : null}
+        <Target check={check} {...typed} />
+        {asks ? <QuestionFields {...typed} /> : null}
         {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
         <Row>
           <Button kind="main" label={words.passOnSend} onPress={() => void send()} busy={busy} />

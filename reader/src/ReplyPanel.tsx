@@ -19,11 +19,12 @@ import {
   Stack,
   Text,
 } from '@under-lock/ui';
-import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
+import { type RefObject, useCallback, useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { FilePicker, tooLarge } from './FilePicker';
 import { type ReplyDraft } from './reply-draft';
 import { type ReplyTargets, type SentReply, type WritingDoor } from './replies';
+import { markOf, useSealedOnce } from './sealed-once';
 import { SentContent } from './SentContent';
 import { type SealedReply } from './threads/reply';
 import { language, words } from './words/words';
@@ -127,44 +128,59 @@ interface FormProps extends Pick<Props, 'door' | 'answered' | 'reader' | 'draft'
   onChanged: () => Promise<void>;
 }
 
-function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSent, onChanged, onProblem }: FormProps) {
+type Sending = { step: 'sealing' } | { step: 'sending'; done: number };
+
+function whyNotSent(problem: unknown, limit: string): string {
+  if (isProblem(problem, 'unreachable')) return words.replyOffline;
+  return isProblem(problem, 'too-large') ? words.replyTooLarge(limit) : words.replyFailed;
+}
+
+const recipientsOf = ({ to, targets }: Pick<FormProps, 'to' | 'targets'>): ReplyTargets['others'] =>
+  to === 'all' ? [targets.sender, ...targets.others] : [targets.sender];
+
+/** The same again where a try has sealed it. */
+function useSealedReply({ door, answered, reader, ...given }: FormProps) {
+  const once = useSealedOnce<SealedReply>();
+  const recipients = recipientsOf(given);
+  const seal = (text: string, files: File[]): Promise<SealedReply> =>
+    once.of([text, markOf(files), recipients.map(({ address }) => address)], () => {
+      const message = {
+        messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
+        from: reader,
+        to: recipients.map(({ name, address }) => ({ name, address })),
+        cc: [],
+        subject: /^re:/i.test(answered.subject) ? answered.subject : `Re: ${answered.subject}`,
+        date: new Date(),
+        reference: answered.reference,
+        text,
+        html: '',
+      };
+      return door.sealReply({ message, files, targets: recipients });
+    });
+  return { seal, forget: () => once.forget() };
+}
+
+/** What is written, and how far it has gone. */
+function useReplying(props: FormProps) {
+  const { door, targets, to, draft, onSent, onChanged, onProblem } = props;
   const [text, setText] = useState(draft.current?.text ?? '');
   const [files, setFiles] = useState<File[]>(draft.current?.files ?? []);
-  useEffect(() => {
-    draft.current = { to, text, files };
-  }, [draft, to, text, files]);
-  const toAll = to === 'all';
   const [error, setError] = useState<string | undefined>(
     draft.current?.lost === undefined ? undefined : words.replyFilesAgain,
   );
-  const [sending, setSending] = useState<{ step: 'sealing' } | { step: 'sending'; done: number } | undefined>();
-  // What a try has sealed is sent again as it is, unless something was changed: then it is another reply.
-  const sealed = useRef<{ for: string; reply: SealedReply } | undefined>(undefined);
-  const recipients = toAll ? [targets.sender, ...targets.others] : [targets.sender];
+  const [sending, setSending] = useState<Sending | undefined>();
+  useEffect(() => {
+    draft.current = { to, text, files };
+  }, [draft, to, text, files]);
+  const { seal, forget } = useSealedReply(props);
   const limit = sizeInWords(targets.maxBytes);
-
-  const seal = async (): Promise<SealedReply> => {
-    const fingerprint = JSON.stringify([
-      text,
-      files.map(({ name, size: bytes, lastModified }) => [name, bytes, lastModified]),
-      recipients.map(({ address }) => address),
-    ]);
-    if (sealed.current?.for === fingerprint) return sealed.current.reply;
-    const subject = /^re:/i.test(answered.subject) ? answered.subject : `Re: ${answered.subject}`;
-    const message = {
-      messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
-      from: reader,
-      to: recipients.map(({ name, address }) => ({ name, address })),
-      cc: [],
-      subject,
-      date: new Date(),
-      reference: answered.reference,
-      text,
-      html: '',
-    };
-    const reply = await door.sealReply({ message, files, targets: recipients });
-    sealed.current = { for: fingerprint, reply };
-    return reply;
+  const failed = async (problem: unknown): Promise<void> => {
+    setSending(undefined);
+    if (isProblem(problem, 'grant-closed', 'grant-withdrawn', 'not-identified')) return onProblem(problem);
+    if (!isProblem(problem, 'conflict')) return setError(whyNotSent(problem, limit));
+    forget();
+    await onChanged();
+    setError(words.replyChanged);
   };
   const send = async (): Promise<void> => {
     if (text.trim() === '' && files.length === 0) return setError(words.replyEmpty);
@@ -172,41 +188,39 @@ function ReplyForm({ door, answered, reader, targets, to, draft, onCancel, onSen
     setError(undefined);
     setSending({ step: 'sealing' });
     try {
-      const reply = await seal();
+      const reply = await seal(text, files);
       setSending({ step: 'sending', done: 0 });
-      await door.sendReply(reply, toAll, (done) => setSending({ step: 'sending', done }));
+      await door.sendReply(reply, to === 'all', (done) => setSending({ step: 'sending', done }));
       onSent();
     } catch (problem) {
-      setSending(undefined);
-      if (isProblem(problem, 'grant-closed', 'grant-withdrawn', 'not-identified')) onProblem(problem);
-      else if (isProblem(problem, 'conflict')) {
-        sealed.current = undefined;
-        await onChanged();
-        setError(words.replyChanged);
-      } else
-        setError(
-          isProblem(problem, 'unreachable')
-            ? words.replyOffline
-            : isProblem(problem, 'too-large')
-              ? words.replyTooLarge(limit)
-              : words.replyFailed,
-        );
+      await failed(problem);
     }
-    return undefined;
   };
+  return { text, setText, files, setFiles, error, sending, send };
+}
 
+/** To whom it goes, and to whom not. */
+function GoesTo({ to, targets }: Pick<FormProps, 'to' | 'targets'>) {
   return (
-    <Section title={toAll ? words.replyToAll : words.replyTo(named(targets.sender))}>
+    <View>
+      <Text kind="small">{words.replyGoesTo(recipientsOf({ to, targets }).map(named))}</Text>
+      {to === 'all' && targets.unreachable.length > 0 ? (
+        <Text kind="small" tone="amber">{`▲ ${words.replyUnreachable(targets.unreachable.map(named))}`}</Text>
+      ) : null}
+      <Text kind="small" tone="soft">
+        {words.replyHeld}
+      </Text>
+    </View>
+  );
+}
+
+function ReplyForm(props: FormProps) {
+  const { targets, to, onCancel } = props;
+  const { text, setText, files, setFiles, error, sending, send } = useReplying(props);
+  return (
+    <Section title={to === 'all' ? words.replyToAll : words.replyTo(named(targets.sender))}>
       <Stack>
-        <View>
-          <Text kind="small">{words.replyGoesTo(recipients.map(named))}</Text>
-          {toAll && targets.unreachable.length > 0 ? (
-            <Text kind="small" tone="amber">{`▲ ${words.replyUnreachable(targets.unreachable.map(named))}`}</Text>
-          ) : null}
-          <Text kind="small" tone="soft">
-            {words.replyHeld}
-          </Text>
-        </View>
+        <GoesTo to={to} targets={targets} />
         <Field
           label={words.replyText}
           value={text}

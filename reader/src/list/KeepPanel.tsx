@@ -23,7 +23,8 @@ type At =
   | { at: 'kept'; fresh: boolean }
   | { at: 'nothing' };
 
-export function KeepPanel({ door, reader, subject }: Props) {
+/** Where the message stands with one's list, and the ways on from there. */
+function useKeeping({ door, reader, subject }: Props) {
   const [state, setState] = useState<At>({ at: 'looking' });
   const [error, setError] = useState<string | undefined>();
   const [busy, setBusy] = useState(false);
@@ -37,18 +38,15 @@ export function KeepPanel({ door, reader, subject }: Props) {
   useEffect(() => {
     door
       .currentSession()
-      .then(
-        async (session) => {
-          if (session === undefined) setState({ at: 'offer' });
-          // Somebody else's list is not for this message.
-          else if (addressKey(session.reader.address) !== addressKey(reader.address)) setState({ at: 'nothing' });
-          else await put(session);
-        },
-        // Without it the message can be read all the same.
-      )
+      .then(async (session) => {
+        if (session === undefined) setState({ at: 'offer' });
+        // Somebody else's list is not for this message.
+        else if (addressKey(session.reader.address) !== addressKey(reader.address)) setState({ at: 'nothing' });
+        else await put(session);
+      })
+      // Without it the message can be read all the same.
       .catch(() => setState({ at: 'nothing' }));
   }, [door, put, reader.address]);
-
   const begin = async (): Promise<void> => {
     setBusy(true);
     setError(undefined);
@@ -63,7 +61,19 @@ export function KeepPanel({ door, reader, subject }: Props) {
       setBusy(false);
     }
   };
+  const offer = (): void => setState({ at: 'offer' });
+  const signIn = (): void => setState({ at: 'sign-in' });
+  const signedIn = (session: Session): Promise<void> =>
+    put(session).catch((problem: unknown) => {
+      setError(sayProblem(problem));
+      offer();
+    });
+  return { state, error, busy, put, begin, offer, signIn, signedIn };
+}
 
+export function KeepPanel(props: Props) {
+  const { door, reader } = props;
+  const { state, error, busy, put, begin, offer, signIn, signedIn } = useKeeping(props);
   switch (state.at) {
     case 'looking':
     case 'nothing':
@@ -84,7 +94,7 @@ export function KeepPanel({ door, reader, subject }: Props) {
             {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
             <Row>
               <Button label={listWords.registerStart} onPress={() => void begin()} busy={busy} />
-              <Button kind="quiet" label={listWords.signIn} onPress={() => setState({ at: 'sign-in' })} />
+              <Button kind="quiet" label={listWords.signIn} onPress={signIn} />
             </Row>
           </Stack>
         </Section>
@@ -99,7 +109,7 @@ export function KeepPanel({ door, reader, subject }: Props) {
             label={listWords.registerSet}
             onResend={() => door.askForDigits()}
             onSubmit={async (code, password) => put(await door.register(code, password), true)}
-            onCancel={() => setState({ at: 'offer' })}
+            onCancel={offer}
           />
         </Section>
       );
@@ -111,15 +121,10 @@ export function KeepPanel({ door, reader, subject }: Props) {
               title={listWords.signInList}
               level={2}
               address={reader.address}
-              onSignedIn={(session) =>
-                void put(session).catch((problem: unknown) => {
-                  setError(sayProblem(problem));
-                  setState({ at: 'offer' });
-                })
-              }
+              onSignedIn={(session) => void signedIn(session)}
             />
             <Row>
-              <Button kind="quiet" label={words.cancel} onPress={() => setState({ at: 'offer' })} />
+              <Button kind="quiet" label={words.cancel} onPress={offer} />
             </Row>
           </Stack>
         </Section>

@@ -5,8 +5,9 @@ import { type ReaderDraft } from '@under-lock/core/account/reader-account';
 import { hostOf } from '@under-lock/core/people/address';
 import { Banner, Button, Choice, Field, Progress, Row, Section, Stack, Text } from '@under-lock/ui';
 import { sizeInWords } from '@under-lock/core/when';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { FilePicker, tooLarge } from '../FilePicker';
+import { markOf, useSealedOnce } from '../sealed-once';
 import { words } from '../words/words';
 import { type HeldPage, sealWritten, sendWritten, type Session } from './account';
 import { type SealedWritten } from '../threads/account';
@@ -39,10 +40,6 @@ interface Written {
   files: readonly File[];
 }
 
-/** The same as long as what would go out is the same. */
-const fingerprintOf = ({ to, subject, text, files }: Written): string =>
-  JSON.stringify([to, subject, text, files.map(({ name, size, lastModified }) => [name, size, lastModified])]);
-
 interface Wrong {
   at: 'subject' | 'form';
   text: string;
@@ -55,27 +52,24 @@ function wrongWith({ subject, text, files }: Written, maxBytes: number): Wrong |
   if (tooLarge(files, maxBytes)) return { at: 'form', text: words.replyTooLarge(sizeInWords(maxBytes)) };
   return undefined;
 }
-/** What a try has sealed is sent again as it is, unless something was changed: then it is another message. */
+/** The same again where a try has sealed it. */
 function useSealed({ reader, key }: Session, recipient: Reachable) {
-  const sealed = useRef<{ for: string; written: SealedWritten } | undefined>(undefined);
-  return async (said: Written): Promise<SealedWritten> => {
-    const fingerprint = fingerprintOf(said);
-    if (sealed.current?.for === fingerprint) return sealed.current.written;
-    const message = {
-      messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
-      from: { name: reader.name, address: reader.address },
-      to: [{ name: recipient.name, address: recipient.address }],
-      cc: [],
-      subject: oneLine(said.subject),
-      date: new Date(),
-      reference: '',
-      text: said.text,
-      html: '',
-    };
-    const written = await sealWritten({ message, files: [...said.files], to: recipient.key, own: key });
-    sealed.current = { for: fingerprint, written };
-    return written;
-  };
+  const once = useSealedOnce<SealedWritten>();
+  return ({ to, subject, text, files }: Written): Promise<SealedWritten> =>
+    once.of([to, subject, text, markOf(files)], () => {
+      const message = {
+        messageId: `${crypto.randomUUID()}@${hostOf(reader.address)}`,
+        from: { name: reader.name, address: reader.address },
+        to: [{ name: recipient.name, address: recipient.address }],
+        cc: [],
+        subject: oneLine(subject),
+        date: new Date(),
+        reference: '',
+        text,
+        html: '',
+      };
+      return sealWritten({ message, files: [...files], to: recipient.key, own: key });
+    });
 }
 
 /** What is written, how far it has gone, and the three ways out of it. */

@@ -18,6 +18,27 @@ import {
 } from '@under-lock/ui';
 import { useState } from 'react';
 
+test('a day is the browser’s own field, within its bounds, and Enter in it does what the form does', () => {
+  const said: string[] = [];
+  render(
+    <OnEnter does={() => said.push('done')}>
+      <Field
+        label="Date"
+        inputType="date"
+        min="2026-11-26"
+        max="2027-11-26"
+        value="2026-12-03"
+        onChangeText={(text) => said.push(text)}
+      />
+    </OnEnter>,
+  );
+  const field = screen.getByLabelText<HTMLInputElement>('Date');
+  expect([field.type, field.min, field.max, field.value]).toEqual(['date', '2026-11-26', '2027-11-26', '2026-12-03']);
+  fireEvent.change(field, { target: { value: '2026-12-04' } });
+  fireEvent.keyDown(field, { key: 'Enter' });
+  expect(said).toEqual(['2026-12-04', 'done']);
+});
+
 test('a field’s hint and error are said with it, and only then is it wrong', () => {
   const { rerender } = render(<Field label="Address" hint="Of the office" value="" onChangeText={() => undefined} />);
   const field = (): HTMLElement => screen.getByRole('textbox', { name: 'Address' });

@@ -1,4 +1,4 @@
-/** Formats of Intl, kept once made: making one takes a hundred times as long as using it, and a list uses thousands. */
+/** Formats of Intl, kept once made: making one takes several times as long as using it, and a list uses thousands. */
 const kept = new Map<string, unknown>();
 
 /** There are as many as there are languages, zones and kinds of date. @throws RangeError for a zone that is none */

@@ -6,7 +6,7 @@ import { type Room } from '@under-lock/contract/room';
 import { type Language } from '@under-lock/core/language';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { Loading, Outcome, Row, Stack, TextButton } from '@under-lock/ui';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { type Asking, AskPage } from './AskPage';
 import { Ended } from './Ended';
 import { FrameInside } from './Frame';
@@ -86,15 +86,17 @@ function useLanguage(language: Language): { title: string } | undefined {
   return spoken?.language === language ? spoken : undefined;
 }
 
-export function Sight({ step, onStep, room, question, opened, others, maxBytes, language, now, pdfBase }: SightProps) {
-  const spoken = useLanguage(language);
-  const [notTheirs, setNotTheirs] = useState(false);
-  const draft = useRef<ReplyDraft | undefined>(undefined);
-  const byPassword = room.state === 'held' && room.check.kind === 'password';
-  const asking = useMemo(() => askingFor(question), [question]);
+type Held = Extract<Room, { state: 'held' }>;
+
+/** Before it opens they prove who they are; else they sign in to their list. */
+const isAsking = (room: Held): room is Asking => room.check.kind !== 'password';
+
+/** What the reading page would do, and what comes of it here. */
+function useDoors({ room, opened, others, maxBytes }: SightProps) {
   const { senderName, senderAddress } = room;
   const reader = opened?.reader;
-  const doors = useMemo(() => {
+  const byPassword = room.state === 'held' && !isAsking(room);
+  return useMemo(() => {
     const keeping: KeepDoor = {
       currentSession: async () => (byPassword && reader !== undefined ? sessionOf(reader) : undefined),
       askForDigits: async () => ({ resendAt: new Date(Date.now() + RESEND_MS), registered: false }),
@@ -108,81 +110,114 @@ export function Sight({ step, onStep, room, question, opened, others, maxBytes, 
       writing: writingTo({ sender: { name: senderName, address: senderAddress }, others, unreachable: [], maxBytes }),
     };
   }, [byPassword, reader, senderName, senderAddress, others, maxBytes]);
-  if (spoken === undefined) return <Loading what="Opening the page" />;
-  const isReading = step === 'message' && room.state === 'held';
-  return (
-    <FrameInside
-      officeName={room.officeName}
-      colour={room.colour}
-      title={isReading && reader !== undefined ? words.forReader(reader.name || reader.address) : undefined}
-    >
-      {body()}
-    </FrameInside>
-  );
+}
 
-  function body() {
-    if (room.state !== 'held') return <Ended room={room} now={now} />;
-    if (notTheirs)
-      return (
-        <Outcome
-          title={words.notForYouTitle}
-          form="■"
-          actions={
-            <Row>
-              <TextButton label={words.tryAgain} onPress={() => setNotTheirs(false)} />
-            </Row>
-          }
-        >
-          {words.notForYou(senderName)}
-        </Outcome>
-      );
-    if (step === 'message') {
-      if (opened === undefined) return <Loading what={words.opening} />;
-      return (
-        <Stack>
-          {byPassword ? (
-            <Row>
-              <TextButton label={backTo(words.list)} onPress={() => undefined} />
-            </Row>
-          ) : null}
-          <ReadingPage
-            opened={opened}
-            officeName={room.officeName}
-            now={now}
-            pdfBase={pdfBase}
-            doors={doors}
-            draft={draft}
-            onUse={nothing}
-            onLeave={() => onStep('before')}
-            onProblem={() => undefined}
-          />
-        </Stack>
-      );
+const NotTheirs = ({ senderName, onAgain }: { senderName: string; onAgain: () => void }) => (
+  <Outcome
+    title={words.notForYouTitle}
+    form="■"
+    actions={
+      <Row>
+        <TextButton label={words.tryAgain} onPress={onAgain} />
+      </Row>
     }
-    if (room.check.kind === 'password') {
-      const session = async (): Promise<Session> => sessionOf(reader ?? { name: '', address: '' });
-      return (
-        <SignIn
-          title={spoken!.title}
-          door={{
-            signIn: session,
-            reset: session,
-            askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }),
-          }}
-          onSignedIn={() => onStep('message')}
-        />
-      );
-    }
+  >
+    {words.notForYou(senderName)}
+  </Outcome>
+);
+
+interface HeldProps extends Omit<SightProps, 'room'> {
+  room: Held;
+}
+
+interface MessageProps extends HeldProps {
+  doors: ReturnType<typeof useDoors>;
+  /** Stays while one looks at what comes before. */
+  draft: RefObject<ReplyDraft | undefined>;
+}
+
+function Message({ room, opened, now, pdfBase, onStep, doors, draft }: MessageProps) {
+  if (opened === undefined) return <Loading what={words.opening} />;
+  return (
+    <Stack>
+      {isAsking(room) ? null : (
+        <Row>
+          <TextButton label={backTo(words.list)} onPress={() => undefined} />
+        </Row>
+      )}
+      <ReadingPage
+        opened={opened}
+        officeName={room.officeName}
+        now={now}
+        pdfBase={pdfBase}
+        doors={doors}
+        draft={draft}
+        onUse={nothing}
+        onLeave={() => onStep('before')}
+        onProblem={() => undefined}
+      />
+    </Stack>
+  );
+}
+
+interface BeforeProps extends HeldProps {
+  /** Of the sign-in. */
+  title: string;
+  onNotMine: () => void;
+}
+
+/** Who they are is asked, and whatever they answer is right. */
+function Before({ room, opened, question, now, title, onStep, onNotMine }: BeforeProps) {
+  const asking = useMemo(() => askingFor(question), [question]);
+  if (isAsking(room))
     return (
       <AskPage
-        room={room as Asking}
+        room={room}
         door={asking}
         now={now}
         again={false}
         onIdentified={() => onStep('message')}
-        onNotMine={() => setNotTheirs(true)}
+        onNotMine={onNotMine}
         onProblem={() => undefined}
       />
     );
-  }
+  const session = async (): Promise<Session> => sessionOf(opened?.reader ?? { name: '', address: '' });
+  return (
+    <SignIn
+      title={title}
+      door={{
+        signIn: session,
+        reset: session,
+        askForReset: async () => ({ resendAt: new Date(Date.now() + RESEND_MS) }),
+      }}
+      onSignedIn={() => onStep('message')}
+    />
+  );
+}
+
+export function Sight(props: SightProps) {
+  const { step, room, opened, language, now } = props;
+  const spoken = useLanguage(language);
+  const [notTheirs, setNotTheirs] = useState(false);
+  const doors = useDoors(props);
+  const draft = useRef<ReplyDraft | undefined>(undefined);
+  if (spoken === undefined) return <Loading what="Opening the page" />;
+  const reader = step === 'message' && room.state === 'held' ? opened?.reader : undefined;
+  return (
+    <FrameInside
+      officeName={room.officeName}
+      colour={room.colour}
+      title={reader === undefined ? undefined : words.forReader(reader.name || reader.address)}
+    >
+      {room.state !== 'held' ? (
+        <Ended room={room} now={now} />
+      ) : notTheirs ? (
+        <NotTheirs senderName={room.senderName} onAgain={() => setNotTheirs(false)} />
+      ) : step === 'message' ? (
+        <Message {...props} room={room} doors={doors} draft={draft} />
+      ) : (
+        <Before {...props} room={room} title={spoken.title} onNotMine={() => setNotTheirs(true)} />
+      )}
+    </FrameInside>
+  );
 }

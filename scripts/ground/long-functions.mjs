@@ -23,7 +23,6 @@ export const longFunctions = [
   'core/src/vault/shelf.ts',
   'reader/src/AskPage.tsx',
   'reader/src/RoomPage.tsx',
-  'reader/src/Sight.tsx',
   'server/src/data/models.ts',
   'server/src/demo/seed.ts',
   'standins/src/door.ts',

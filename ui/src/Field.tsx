@@ -88,6 +88,7 @@ export function Field({
           min={min}
           max={max}
           onChange={(event) => input.onChangeText?.(event.target.value)}
+          onKeyDown={(event) => (event.key === 'Enter' ? enter?.() : undefined)}
           style={error === undefined ? nativeField : wrongField}
         />
       )}

@@ -128,3 +128,23 @@ test('what is missing comes first and is settled without losing one’s place; w
   await expect(wanting).toHaveCount(1);
   expect(complaints).toEqual([]);
 });
+
+test('who was never written to together with the others is asked about, once', async ({ page, house, complaints }) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house);
+  await page.getByRole('link', { name: 'Write', exact: true }).click();
+  await page
+    .getByRole('combobox', { name: 'To' })
+    .fill('claims@northquay.example, records@harbourclinic.example, moved-away@northquay.example,');
+  const doubts = page.getByRole('list', { name: 'Is this right?' });
+  await expect(doubts.getByText(/was never written to together with the others\.$/)).toBeVisible();
+  await expectAccessible(page);
+  await doubts.getByRole('button', { name: /^It is right: Former agent was never/ }).click();
+  await expect(doubts).toHaveCount(0);
+  await page.getByLabel('Subject').fill('Fitness papers');
+  await page.reload();
+  await expect(page.getByLabel('Subject')).toHaveValue('Fitness papers');
+  await expect(page.getByText('Former agent').first()).toBeVisible();
+  await expect(doubts).toHaveCount(0);
+  expect(complaints).toEqual([]);
+});

@@ -289,6 +289,15 @@ export const listWrittenTo = endpoint({
   access: 'worker',
   reply: z.object({ people: z.array(z.object({ address: z.string(), at: instant })) }),
 });
+/** Who of these was in one message of the account's with another of these, by the keys of their addresses. */
+export const listTogether = endpoint({
+  method: 'POST',
+  path: '/api/written-to/together',
+  access: 'worker',
+  maxBytes: 400_000,
+  body: z.object({ addresses: z.array(address).min(2).max(1_000) }),
+  reply: z.object({ addresses: z.array(z.string()) }),
+});
 export const getSent = endpoint({
   method: 'GET',
   path: '/api/messages/:id',

@@ -12,6 +12,7 @@ const draft = (over: Partial<ToDoubt> = {}): ToDoubt => ({
   text: 'Good morning',
   files: [],
   isAnswer: false,
+  together: undefined,
   ...over,
 });
 const about = (address: string, name = ''): Doubt[] => doubtsIn(draft({ recipients: [{ name, address }] }));
@@ -35,6 +36,25 @@ test('a colleague’s name at a private mailbox is asked about; theirs at the of
   expect(about(address)).toEqual([{ code: 'private-mailbox', address, colleague: 'Maren Oduya' }]);
   expect(about('m.o@islandmail.example', 'Oduya, Maren')).toMatchObject([{ code: 'private-mailbox' }]);
   expect(about(MAREN.address)).toEqual([]);
+});
+
+test('one who was never written to together with the others is asked about; a new circle, a pair and somebody new are not', () => {
+  const LENE = { name: 'Lene Hjort', address: 'lene@pilots.example' };
+  const MIRA = { name: 'Mira Sand', address: 'Mira@reef.example' };
+  const known = [YARD, PELL, LENE, MIRA];
+  const asked = (recipients: ToDoubt['recipients'], together?: string[]) =>
+    doubtsIn(draft({ known, recipients, together: together && new Set(together) }));
+  const circle = [YARD, PELL, MIRA];
+  expect(asked(circle, [YARD.address, PELL.address])).toEqual([
+    { code: 'never-together', address: MIRA.address, name: 'Mira Sand' },
+  ]);
+  expect(asked(circle, [YARD.address, PELL.address, 'mira@reef.example'])).toEqual([]);
+  expect(asked(circle)).toEqual([]);
+  expect(asked(circle, [])).toEqual([]);
+  expect(asked([YARD, MIRA], [])).toEqual([]);
+  expect(asked([YARD, PELL, LENE, MIRA], [YARD.address, PELL.address])).toEqual([]);
+  const nobody = { name: '', address: 'somebody@elsewhere.example' };
+  expect(asked([YARD, PELL, nobody], [YARD.address, PELL.address])).toEqual([]);
 });
 
 test('another address of somebody known by name is asked about', () => {

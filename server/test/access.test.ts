@@ -274,6 +274,7 @@ const ownOnly = new Set([
   '/api/rules',
   '/api/rules/stopped',
   '/api/written-to/new',
+  '/api/written-to/together',
   '/api/answered',
   '/api/registered',
   '/api/certificates',

@@ -545,6 +545,15 @@ test('whom somebody has written to is said with the latest first, each once, by 
   ]);
   expect(people[0]!.at.getTime()).toBeGreaterThan(people[1]!.at.getTime());
   expect(new Set(people.map(({ address }) => address)).size).toBe(people.length);
+  // Who of some was in one message with another of them.
+  const addresses = [CLINIC, yard, 'nobody@postbox.example'];
+  const together = (who: Worker) => who.client(messageApi.listTogether, { body: { addresses } });
+  expect((await together(maren)).addresses.sort()).toEqual([CLINIC, yard.toLowerCase()].sort());
+  const alone = await maren.client(messageApi.listTogether, {
+    body: { addresses: [CLINIC, 'nobody@postbox.example'] },
+  });
+  expect(alone.addresses).toEqual([]);
   const somebodyElse = await house.worker('somebodyelse');
+  expect((await together(somebodyElse)).addresses).toEqual([]);
   expect((await somebodyElse.client(messageApi.listWrittenTo)).people).toEqual([]);
 });

@@ -52,6 +52,7 @@ export function useSender(from: Correspondent | undefined): SenderHere {
       text: '',
       files: [],
       isAnswer: false,
+      together: undefined,
     });
     const looksLike = sentenceOf(doubt);
     return { isNew: true, ...(looksLike === undefined ? {} : { looksLike }) };

@@ -19,7 +19,9 @@ export type Doubt =
   | { code: 'names-another'; file: string; name: string }
   /** It speaks of something attached, and nothing is. */
   | { code: 'nothing-attached'; word: string }
-  | { code: 'many-answered'; count: number };
+  | { code: 'many-answered'; count: number }
+  /** Written to before, and never together with any of the others, who were. */
+  | { code: 'never-together'; address: string; name: string };
 
 export interface ToDoubt {
   recipients: readonly Correspondent[];
@@ -31,6 +33,8 @@ export interface ToDoubt {
   text: string;
   files: readonly { name: string }[];
   isAnswer: boolean;
+  /** By the keys of the addresses: who of them was in one message with another of them; undefined until that is known. */
+  together: ReadonlySet<string> | undefined;
 }
 
 /** To be told apart from others of the same draft, and remembered. */
@@ -113,12 +117,29 @@ function aboutAttached({ text, files }: ToDoubt): Doubt[] {
     : [{ code: 'nothing-attached', word: own.slice(found.index, found.index + found[0].length) }];
 }
 
+/** A pair is no circle: among so few nobody is the stranger. */
+const SMALLEST_CIRCLE = 2;
+
+/** One alone among people who belong together; several are a new circle. */
+function aboutTogether({ recipients, known, together }: ToDoubt): Doubt[] {
+  if (together === undefined || recipients.length <= SMALLEST_CIRCLE) return [];
+  const apart = recipients.filter(({ address }) => !together.has(addressKey(address)));
+  const [one, ...others] = apart;
+  if (one === undefined || others.length > 0) return [];
+  // Whoever is new altogether was never written to with anybody.
+  const before = known.find(({ address }) => addressKey(address) === addressKey(one.address));
+  return before === undefined
+    ? []
+    : [{ code: 'never-together', address: one.address, name: one.name || before.name || one.address }];
+}
+
 /** In the order of the recipients, then of the files. */
 export function doubtsIn(draft: ToDoubt): Doubt[] {
   const hosts = new Set([...draft.known, ...draft.colleagues].map(({ address }) => hostOf(address)));
   hosts.add(draft.mailDomain.toLowerCase());
   return [
     ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, draft) ?? []),
+    ...aboutTogether(draft),
     ...aboutFiles(draft),
     ...aboutAttached(draft),
     ...(draft.isAnswer && draft.recipients.length >= MANY

@@ -63,6 +63,7 @@ import {
   giveAgain,
   listSent,
   listWrittenTo,
+  writtenTogether,
   moveClosing,
   renewTries,
   tellAgain,
@@ -308,6 +309,9 @@ function mountMessages(mount: Mount, context: Context): void {
     return { already, ...(sentAt === undefined ? {} : { sentAt }) };
   });
   mount(messageApi.takeBack, ({ who, params }) => takeBack(context, who.account.id, params.id));
+  mount(messageApi.listTogether, async ({ who, body }) => ({
+    addresses: await writtenTogether(context, who.account.id, body.addresses),
+  }));
   mount(messageApi.listWrittenTo, async ({ who }) => ({ people: await listWrittenTo(context, who.account.id) }));
   mount(searchApi.fetchWords, ({ who, body }) => wordsFor(context, who.account.id, body));
   mount(searchApi.findByState, ({ who, query }) => findByState(context, who.account.id, query));

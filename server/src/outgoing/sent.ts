@@ -137,6 +137,28 @@ export async function listSent(
 const LATEST = 200;
 
 /** By address as it is compared, the latest first: accesses, and copies of their own. */
+/** Of these, by their keys, who was in one message of the account's with another of them. */
+export async function writtenTogether(
+  context: Context,
+  accountId: string,
+  addresses: readonly string[],
+): Promise<string[]> {
+  const found = await rows<{ who: string }>(
+    context.db,
+    `WITH met AS (
+       SELECT message_id, lower(address) AS who FROM grants
+         WHERE account_id = $1 AND parent_id IS NULL AND lower(address) = ANY($2)
+       UNION
+       SELECT c.message_id, lower(r.address) FROM copies c JOIN copy_recipients r ON r.copy_id = c.id
+         WHERE c.account_id = $1 AND lower(r.address) = ANY($2)
+     )
+     SELECT DISTINCT who FROM met
+       WHERE message_id IN (SELECT message_id FROM met GROUP BY message_id HAVING count(*) > 1)`,
+    [accountId, [...new Set(addresses.map(addressKey))]],
+  );
+  return found.map(({ who }) => who);
+}
+
 export const listWrittenTo = async (context: Context, accountId: string): Promise<{ address: string; at: Date }[]> =>
   rows<{ address: string; at: Date }>(
     context.db,

@@ -46,6 +46,8 @@ function sentenceOf(doubt: Doubt): ReactNode {
       return `“${doubt.file}” is called after ${doubt.name}, who does not get it.`;
     case 'nothing-attached':
       return `The text says “${doubt.word}”, and there is no file.`;
+    case 'never-together':
+      return `${doubt.name} was never written to together with the others.`;
     case 'many-answered':
       return `This answers ${doubt.count} people at once.`;
   }

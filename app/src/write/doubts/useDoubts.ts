@@ -3,6 +3,7 @@ import { type Doubt, doubtKey, doubtsIn } from '@under-lock/core/doubts/doubts';
 import { type Draft } from '@under-lock/core/outgoing/draft';
 import { useDeferredValue, useMemo } from 'react';
 import { knownTo } from '../../people/known-to';
+import { useTogether } from '../../people/useTogether';
 import { type PlanContext } from '../usePlan';
 
 type Known = { [Key in 'people' | 'colleagues' | 'office']: PlanContext[Key] | undefined };
@@ -14,6 +15,7 @@ export function useDoubts(
 ): readonly Doubt[] {
   // Off the key press: whom a draft of hundreds is compared with are hundreds as well.
   const { recipients, text, files, inReplyTo, passedOnUntil, passedOver } = useDeferredValue(draft);
+  const together = useTogether(recipients.map(({ address }) => address));
   const known = useMemo(() => knownTo(people ?? [], writtenTo), [people, writtenTo]);
   return useMemo(() => {
     if (people === undefined || colleagues === undefined || office === undefined) return [];
@@ -26,6 +28,7 @@ export function useDoubts(
       text,
       files,
       isAnswer: inReplyTo !== undefined && passedOnUntil === undefined,
+      together,
     }).filter((one) => !settled.has(doubtKey(one)));
-  }, [recipients, text, files, inReplyTo, passedOnUntil, passedOver, known, people, colleagues, office]);
+  }, [recipients, text, files, inReplyTo, passedOnUntil, passedOver, known, people, colleagues, office, together]);
 }

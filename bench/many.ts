@@ -6,6 +6,7 @@ import { randomUUID } from 'node:crypto';
 import { dispatchMessage } from '../contract/src/outgoing';
 import { randomBytes } from '../core/src/bytes';
 import { OUR_RULES } from '../core/src/locks/file/rules';
+import { ALL_WAYS } from '../core/src/ways/file-way';
 import { outgoingGrant } from '../core/src/outgoing/dispatch';
 import { contentKeyOf, makeKey, splitFor } from '../core/src/outgoing/split';
 import { wantedGrants } from '../core/src/outgoing/wanted';
@@ -65,7 +66,7 @@ export async function manyRecipients(): Promise<Row[]> {
         registered: [],
         passwords: [],
         fileRules: OUR_RULES,
-        allowedWays: undefined,
+        allowedWays: ALL_WAYS,
       },
     );
     const grants = await splitFor({ messageId: id, subject: message.subject }, key, wanted, randomUUID);

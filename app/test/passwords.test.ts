@@ -1,6 +1,6 @@
 /** The password book as the pages keep it: history, what is tried for whom, how somebody gets locked files. */
 import { OUR_RULES } from '@under-lock/core/locks/file/rules';
-import { type FileWay, USUAL_WAY } from '@under-lock/core/ways/file-way';
+import { ALL_WAYS, type FileWay, USUAL_WAY } from '@under-lock/core/ways/file-way';
 import { GUESSES } from '@under-lock/core/passwords/minimum';
 import { type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { passwordsToTry } from '../src/passwords/to-try';
@@ -95,6 +95,7 @@ describe('how somebody gets locked files', () => {
     scope: undefined,
     password: undefined,
     entry: undefined,
+    allowed: ALL_WAYS,
   };
   const person = (way: Partial<FileWay>) => ({
     name: 'Pell',

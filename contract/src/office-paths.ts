@@ -14,9 +14,11 @@ const NUMBER = '[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}';
 const { sent, waiting, handed, keys, office, sentList, receivedList } = officePaths;
 /** The longer before what they begin with. */
 const LED_TO = [waiting, handed, sent, receivedList, sentList, keys, office].map((make) => make(NUMBER)).join('|');
+const PATH = new RegExp(`^(?:${LED_TO})(?![\\w/-])`);
 
 /** The first page that a text leads to by its whole address here; undefined where it leads nowhere. */
-export function officePathIn(text: string, origin: string): string | undefined {
-  const literal = origin.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&');
-  return new RegExp(`${literal}(${LED_TO})(?![\\w/-])`).exec(text)?.[1];
-}
+export const officePathIn = (text: string, origin: string): string | undefined =>
+  text
+    .split(origin)
+    .slice(1)
+    .flatMap((rest) => PATH.exec(rest)?.[0] ?? [])[0];

@@ -8,7 +8,7 @@ import { type DraftPassword } from '@under-lock/core/passwords/entry';
 import { GUESSES_OF_NEW, newPassword } from '@under-lock/core/passwords/generate';
 import { personAt } from '@under-lock/core/people/find';
 import { type LockedFiles } from '@under-lock/core/rules/rule';
-import { type AllowedWays } from '@under-lock/core/ways/file-way';
+import { ALL_WAYS, type AllowedWays } from '@under-lock/core/ways/file-way';
 import { type PasswordKind } from '@under-lock/core/ways/password-kind';
 import { type Way } from './known';
 
@@ -26,13 +26,13 @@ function withLockedFiles(
   one: DraftRecipient,
   known: Known,
   { container, lockedStay }: LockedFiles,
-  allowedWays: AllowedWays | undefined,
+  allowedWays: AllowedWays,
 ): DraftRecipient {
   const ruledWay = { lockedStay, ...(container === undefined ? {} : { container }) };
   const asked: DraftRecipient = { ...one, lock: 'file', scope: 'files', ruledWay };
   const { way, password } = fileWayIn({ ...known, settled: [asked], allowedWays }, one.address);
   // Where it has to be one that was agreed on, whoever wrote it is asked for it.
-  if (password !== undefined || allowedWays?.passwords.includes('new') === false) return asked;
+  if (password !== undefined || !allowedWays.passwords.includes('new')) return asked;
   const hasPhone = personAt(known.people, one.address)?.value.phone !== undefined;
   return {
     ...asked,
@@ -53,7 +53,7 @@ export function filesOnly(draft: Draft, before: Known, how: LockedFiles): Way {
   const known: Known = { ...before, textStays: true };
   const { plan, verdict } = makePlan(draft, known);
   const recipients = draft.recipients.map((one, index) =>
-    isLockedAnyway(plan.lines[index]!) ? one : withLockedFiles(one, known, how, verdict?.demand.ways),
+    isLockedAnyway(plan.lines[index]!) ? one : withLockedFiles(one, known, how, verdict?.demand.ways ?? ALL_WAYS),
   );
   const settled: Draft = { ...draft, recipients };
   return { draft: settled, known, plan: makePlan(settled, known) };

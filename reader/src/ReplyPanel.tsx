@@ -28,9 +28,8 @@ import { markOf, useSealedOnce } from './sealed-once';
 import { SentContent } from './SentContent';
 import { type SealedReply } from './threads/reply';
 import { language, words } from './words/words';
+import { named } from './named';
 import { zone } from './zone';
-
-const named = ({ name, address }: { name: string; address: string }): string => name || address;
 
 interface Props {
   door: WritingDoor;

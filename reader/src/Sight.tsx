@@ -12,6 +12,7 @@ import { Ended } from './Ended';
 import { FrameInside } from './Frame';
 import { type KeepDoor, type Session } from './list/account';
 import { listWordsNow, SignIn } from './list/later';
+import { named } from './named';
 import { ReadingPage } from './ReadingPage';
 import { type ReplyTargets, type WritingDoor } from './replies';
 import { type ReplyDraft } from './reply-draft';
@@ -207,7 +208,7 @@ export function Sight(props: SightProps) {
     <FrameInside
       officeName={room.officeName}
       colour={room.colour}
-      title={reader === undefined ? undefined : words.forReader(reader.name || reader.address)}
+      title={reader === undefined ? undefined : words.forReader(named(reader))}
     >
       {room.state !== 'held' ? (
         <Ended room={room} now={now} />

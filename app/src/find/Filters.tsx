@@ -1,12 +1,11 @@
 /** What a search is narrowed by: the filters set as chips to be taken away, all others behind one press. */
 import { type State, STATES } from '@under-lock/contract/search';
 import { LOCKS } from '@under-lock/core/locks/index';
-import { personAt } from '@under-lock/core/people/find';
 import { Button, Row } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { StyleSheet, View } from 'react-native';
 import { lockWords } from '../locks/lock-words';
-import { usePeople } from '../people/person';
+import { useNameOf } from '../passwords/useNameOf';
 import { dayInWords } from '@under-lock/core/when';
 import { useNow, zone } from '../clock';
 import { toggled } from '../toggled';
@@ -64,16 +63,13 @@ function filtersOf(
   ];
 }
 
-const nameAt = (people: NonNullable<ReturnType<typeof usePeople>['data']>, address: string): string =>
-  personAt(people, address)?.value.name || address;
-
 /** The filters that are set, or all of them. */
 export function Filters({ all }: { all: boolean }) {
   const { asked, ask } = useAsked();
-  const { data: people } = usePeople();
+  const nameAt = useNameOf();
   const now = useNow();
   const filters = filtersOf(asked, {
-    nameOf: (who) => (who.startsWith('@') ? `Everybody at ${who.slice(1)}` : nameAt(people ?? [], who)),
+    nameOf: (who) => (who.startsWith('@') ? `Everybody at ${who.slice(1)}` : nameAt(who)),
     // At noon it is this day in every zone that a browser may have.
     dayOf: (day) => dayInWords(new Date(`${day}T12:00`), now, zone),
   });

@@ -1,6 +1,6 @@
 /** Drafts in which what is looked for stands: few, and open already. */
 import { excerptOf } from '@under-lock/core/search/scan';
-import { marksIn, wordsAsked } from '@under-lock/core/search/fold';
+import { holdsAll, marksIn, wordsAsked } from '@under-lock/core/search/fold';
 import { Text } from '@under-lock/ui';
 import { useNow } from '../clock';
 import { BegunLine } from '../drafts/DraftLines';
@@ -29,9 +29,6 @@ function spelled(one: Begun): Spelled {
   return { subject, head: `${subject} ${reference} ${people}`, text, files: files.map(({ name }) => name) };
 }
 
-const holds = (text: string, words: readonly string[]): boolean =>
-  words.every((word) => marksIn(text, [word], 1).length > 0);
-
 export function FoundDrafts({ query }: { query: string }) {
   const now = useNow();
   const { data = [] } = useBegun();
@@ -39,14 +36,14 @@ export function FoundDrafts({ query }: { query: string }) {
   if (!enoughLetters(words)) return null;
   const found = data
     .map((one) => ({ one, said: spelled(one) }))
-    .filter(({ said: { head, text, files } }) => holds(`${head} ${files.join(' ')} ${text}`, words))
+    .filter(({ said: { head, text, files } }) => holdsAll(`${head} ${files.join(' ')} ${text}`, words))
     .slice(0, MOST);
   if (found.length === 0) return null;
   return (
     <ListSection title="Drafts">
       <Lines items={found}>
         {({ one, said: { subject, head, text, files } }, last) => {
-          const place = holds(head, words) ? undefined : excerptOf({ text, files }, words);
+          const place = holdsAll(head, words) ? undefined : excerptOf({ text, files }, words);
           return (
             <BegunLine
               key={one.id}

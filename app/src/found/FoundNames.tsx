@@ -1,5 +1,5 @@
 /** People, own keys and agreed passwords whose name begins as is looked for: few, and open already. */
-import { marksIn, wordsAsked } from '@under-lock/core/search/fold';
+import { holdsAll, marksIn, wordsAsked } from '@under-lock/core/search/fold';
 import { LockShape, type Shape } from '@under-lock/ui/lock-shape';
 import { useOpenPgpKeys } from '../keys/openpgp/useOpenPgpKeys';
 import { useOwnKeys } from '../keys/useKeys';
@@ -62,9 +62,7 @@ export function FoundNames({ query }: { query: string }) {
   const named = useNamed();
   const words = wordsAsked(query);
   if (!enoughLetters(words)) return null;
-  const found = named
-    .filter(({ name, about }) => words.every((word) => marksIn(`${name} ${about}`, [word], 1).length > 0))
-    .slice(0, MOST);
+  const found = named.filter(({ name, about }) => holdsAll(`${name} ${about}`, words)).slice(0, MOST);
   if (found.length === 0) return null;
   return (
     <ListSection title="People, keys, passwords">

@@ -40,3 +40,5 @@ export const choiceSchema = z.discriminatedUnion('way', [
   }),
 ]);
 export type Choice = z.infer<typeof choiceSchema>;
+/** What a mail can be locked with for their own program. */
+export type OwnChoice = Extract<Choice, { way: 'certificate' | 'openpgp' }>;

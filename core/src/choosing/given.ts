@@ -10,7 +10,7 @@ import { certificatesIn } from '../key-files/in-file';
 import { openPgpKeysIn } from '../openpgp/in-file';
 import { addressesOfKey, partFor, usableUntil } from '../openpgp/key';
 import { addressKey } from '../people/address';
-import { type Choice, MOST_CERTIFICATE } from './choice';
+import { MOST_CERTIFICATE, type OwnChoice } from './choice';
 import { MOST_GIVEN } from './limits';
 
 export const GIVEN_PROBLEMS = [
@@ -23,8 +23,7 @@ export const GIVEN_PROBLEMS = [
   'too-large',
 ] as const;
 export type GivenProblem = (typeof GIVEN_PROBLEMS)[number];
-export type Given =
-  { choice: Extract<Choice, { way: 'certificate' | 'openpgp' }>; until: Date | undefined } | { problem: GivenProblem };
+export type Given = { choice: OwnChoice; until: Date | undefined } | { problem: GivenProblem };
 
 const MOST_KEY = 65_000;
 const MOST_ABOVE = 5;

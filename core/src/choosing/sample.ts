@@ -12,7 +12,7 @@ import { sealForOpenPgp } from '../locks/openpgp/seal';
 import { type MessageContent } from '../message/content';
 import { readOpenPgpKey } from '../openpgp/key';
 import { type Container, OWN_EXTENSION, USUAL_WAY } from '../ways/file-way';
-import { type Choice } from './choice';
+import { type OwnChoice } from './choice';
 
 export interface Sample {
   container: Container;
@@ -26,7 +26,7 @@ export interface Sample {
 }
 
 export interface SampleMail extends Pick<Sample, 'officeName' | 'subject' | 'text' | 'now'> {
-  choice: Extract<Choice, { way: 'certificate' | 'openpgp' }>;
+  choice: OwnChoice;
   address: string;
 }
 

@@ -4,6 +4,7 @@
  */
 import { flat } from '../scan/near';
 import { addressKey, type Correspondent, hostOf as hostIn, localPartOf } from '../people/address';
+import { oneAt } from '../people/find';
 import { isNearly } from './alike';
 
 export type Doubt =
@@ -117,17 +118,17 @@ function aboutAttached({ text, files }: ToDoubt): Doubt[] {
     : [{ code: 'nothing-attached', word: own.slice(found.index, found.index + found[0].length) }];
 }
 
-/** A pair is no circle: among so few nobody is the stranger. */
-const SMALLEST_CIRCLE = 2;
+/** Among two nobody is a stranger. */
+export const LEAST_TOGETHER = 3;
 
 /** One alone among people who belong together; several are a new circle. */
 function aboutTogether({ recipients, known, together }: ToDoubt): Doubt[] {
-  if (together === undefined || recipients.length <= SMALLEST_CIRCLE) return [];
+  if (together === undefined || recipients.length < LEAST_TOGETHER) return [];
   const apart = recipients.filter(({ address }) => !together.has(addressKey(address)));
   const [one, ...others] = apart;
   if (one === undefined || others.length > 0) return [];
   // Whoever is new altogether was never written to with anybody.
-  const before = known.find(({ address }) => addressKey(address) === addressKey(one.address));
+  const before = oneAt(known, one.address);
   return before === undefined
     ? []
     : [{ code: 'never-together', address: one.address, name: one.name || before.name || one.address }];

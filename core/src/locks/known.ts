@@ -75,6 +75,6 @@ export interface SettledHere {
 /** Among whom accesses and copies are wanted. */
 export type Among = Pick<KnownToLocks, 'people' | 'colleagues' | 'registered' | 'passwords' | 'fileRules'> & {
   settled: readonly SettledHere[];
-  /** How locked files may be made, where rules say so. */
-  allowedWays: AllowedWays | undefined;
+  /** How rules let locked files be made. */
+  allowedWays: AllowedWays;
 };

@@ -18,6 +18,7 @@ import { type Releaser, releasersOf } from './releasers';
 import { judgeDraft } from './ruled';
 import { stillNeeded, unconfirmed } from '../rules/demand';
 import { type Verdict } from '../rules/rule';
+import { ALL_WAYS } from '../ways/file-way';
 
 export interface Planned<Preset extends OutgoingPreset = OutgoingPreset> extends DraftHandling<Preset> {
   plan: DeliveryPlan;
@@ -103,7 +104,7 @@ export function makePlan<Preset extends OutgoingPreset>(draft: Draft, known: Kno
   const { applied, leastCheck, leavesAt } = handling;
   const { subject, text, files } = draft;
   const standsIn = passwordFinder({ subject, text, fileNames: fileNames(draft) });
-  const allowed = verdict?.demand.ways;
+  const allowed = verdict?.demand.ways ?? ALL_WAYS;
   const recipients = draft.recipients.map((one) => recipientOf(one, known, { draft, applied, standsIn, allowed }));
   const plan = planDelivery(
     {

@@ -28,7 +28,7 @@ interface Given {
   /** Where a password stands in what is about to be mailed. */
   standsIn: (password: string) => PasswordPlace | undefined;
   /** How rules let files be locked. */
-  allowed: AllowedWays | undefined;
+  allowed: AllowedWays;
 }
 
 /** Their certificate and key as they were judged, with when they run out before the closing date. */

@@ -7,12 +7,13 @@ import { type PlanLine } from './delivery-plan';
 import { type Draft } from './draft';
 import { type KnownToSend } from './known';
 import { type Planned } from './plan';
+import { ALL_WAYS } from '../ways/file-way';
 
 /** Among whom they are wanted, and how far rules leave a choice. */
 export const amongOf = (draft: Draft, { verdict }: Pick<Planned, 'verdict'>, known: KnownToSend): Among => ({
   ...known,
   settled: draft.recipients,
-  allowedWays: verdict?.demand.ways,
+  allowedWays: verdict?.demand.ways ?? ALL_WAYS,
 });
 
 const linesOf = ({ plan }: Pick<Planned, 'plan'>, lock: string): PlanLine[] =>

@@ -5,7 +5,7 @@
 import { z } from 'zod';
 import { type HandlingTerms, handlingTermsSchema, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
 import { type LockName, LOCKS } from '../locks/index';
-import { type AllowedWays, CONTAINERS, PASSWORD_SOURCES } from '../ways/file-way';
+import { ALL_WAYS, type AllowedWays, CONTAINERS, PASSWORD_SOURCES } from '../ways/file-way';
 
 const sentence = z.string().trim().min(1).max(300);
 
@@ -66,9 +66,6 @@ export interface Demand {
   stops: Sorted<string>;
   asks: Sorted<string>;
 }
-
-/** Narrows nothing. */
-export const ALL_WAYS: AllowedWays = { containers: CONTAINERS, passwords: PASSWORD_SOURCES };
 
 const asSet = <T extends string>(values: readonly T[]): Sorted<T> => [...new Set(values)].sort();
 

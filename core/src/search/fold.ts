@@ -72,6 +72,10 @@ export function marksIn(text: string, asked: readonly string[], most = 50): Mark
   return marks;
 }
 
+/** Whether each of the words that were asked for begins a word of the text. */
+export const holdsAll = (text: string, asked: readonly string[]): boolean =>
+  asked.every((word) => marksIn(text, [word], 1).length > 0);
+
 /**
  * Where `phrase` stands in the text, in UTF-16 units, in order: without case and accents, any white space for any other.
  * Linear in the text.

@@ -85,11 +85,13 @@ export type FileWay = z.infer<typeof fileWaySchema>;
 export const PASSWORD_SOURCES = ['agreed', 'new'] as const;
 export type PasswordSource = (typeof PASSWORD_SOURCES)[number];
 
-/** What rules leave to choose from; all of it without them. */
+/** What rules leave to choose from. */
 export interface AllowedWays {
   containers: readonly Container[];
   passwords: readonly PasswordSource[];
 }
+/** Without them. */
+export const ALL_WAYS: AllowedWays = { containers: CONTAINERS, passwords: PASSWORD_SOURCES };
 
 /** What a rule says of how files are locked: the rest is as it was. */
 export const ruledWaySchema = z.object({

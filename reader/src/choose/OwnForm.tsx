@@ -1,11 +1,12 @@
 /** Their own certificate or OpenPGP key: from a file or pasted, looked at here before anything of it is sent. */
+import { type OwnChoice } from '@under-lock/core/choosing/choice';
 import { type Given, type GivenProblem } from '@under-lock/core/choosing/given';
 import { MOST_GIVEN } from '@under-lock/core/choosing/limits';
 import { dayInWords } from '@under-lock/core/when';
 import { Banner, Button, Field, Row, Stack } from '@under-lock/ui';
 import { useRef, useState } from 'react';
 import { language } from '../words/words';
-import { type FormProps, type OwnWay } from './form';
+import { type FormProps } from './form';
 import { TryMail } from './TryMail';
 import { chooseWords } from './words';
 import { zone } from '../zone';
@@ -55,7 +56,7 @@ export function OwnForm({ onKeep, error, ...form }: FormProps) {
       setGiven(found);
       return undefined;
     });
-  const chosen = async (): Promise<OwnWay | string> => {
+  const chosen = async (): Promise<OwnChoice | string> => {
     const found = given ?? (await look(new TextEncoder().encode(pasted)));
     if (typeof found === 'string') return found;
     setGiven(found);

@@ -1,12 +1,13 @@
 /** A mail under what they chose, saved for their mail program: whether it can be read there is seen before it is kept. */
+import { type OwnChoice } from '@under-lock/core/choosing/choice';
 import { Button } from '@under-lock/ui';
 import { save } from '../files/save';
-import { type OwnWay, type FormProps } from './form';
+import { type FormProps } from './form';
 import { chooseWords } from './words';
 
 interface Props extends Pick<FormProps, 'choosing' | 'door' | 'officeName' | 'busy' | 'attempt'> {
   /** What is given here, or in words why it can't be used. */
-  choice: () => Promise<OwnWay | string>;
+  choice: () => Promise<OwnChoice | string>;
   onTried: () => void;
 }
 

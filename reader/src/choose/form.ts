@@ -2,9 +2,6 @@ import { type Choice } from '@under-lock/core/choosing/choice';
 import { type ReactNode } from 'react';
 import { type Choosing, type ChoosingDoor } from './door';
 
-/** What a mail can be locked with in their mail program. */
-export type OwnWay = Extract<Choice, { way: 'certificate' | 'openpgp' }>;
-
 /** What each form gets: the way in, the way on, and what is said between. */
 export interface FormProps {
   choosing: Choosing;

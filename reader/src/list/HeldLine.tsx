@@ -4,6 +4,7 @@ import { Button, Line, Row, StateMark, Text, TimeBar } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { language } from '../words/words';
+import { named } from '../named';
 import { zone } from '../zone';
 import { askAgain, type Held, mark, remove } from './account';
 import { toMessage } from './places';
@@ -12,7 +13,6 @@ import { listWords } from './words';
 /** Runs it, and says what it returns or what goes wrong. */
 export type Act = (task: () => Promise<string | undefined>) => Promise<void>;
 
-export const named = ({ name, address }: { name: string; address: string }): string => name || address;
 const subjectOf = ({ subject, reference }: Held): string => subject ?? (reference || listWords.noSubject);
 
 /** Its key is lost, and nobody was asked for it yet. */

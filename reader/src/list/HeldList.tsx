@@ -18,10 +18,11 @@ import {
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
+import { named } from '../named';
 import { words } from '../words/words';
 import { askAgain, type KeptDraft, type Session } from './account';
 import { DraftList, refreshDrafts } from './DraftList';
-import { type Act, HeldLine, isLost, named } from './HeldLine';
+import { type Act, HeldLine, isLost } from './HeldLine';
 import { sayProblem } from './problems';
 import { useHeld } from './useHeld';
 import { listWords } from './words';

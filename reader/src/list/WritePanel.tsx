@@ -8,6 +8,7 @@ import { sizeInWords } from '@under-lock/core/when';
 import { useState } from 'react';
 import { FilePicker, tooLarge } from '../FilePicker';
 import { markOf, useSealedOnce } from '../sealed-once';
+import { named } from '../named';
 import { words } from '../words/words';
 import { type HeldPage, sealWritten, sendWritten, type Session } from './account';
 import { type SealedWritten } from '../threads/account';
@@ -31,7 +32,6 @@ type Sender = HeldPage['senders'][number];
 type Reachable = Sender & { key: NonNullable<Sender['key']> };
 
 const isReachable = (sender: Sender): sender is Reachable => sender.key !== undefined;
-const named = ({ name, address }: Sender): string => name || address;
 
 interface Written {
   to: string;

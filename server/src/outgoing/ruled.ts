@@ -202,16 +202,12 @@ async function requireKept(
  */
 export function requireWays({ verdict }: Held, copies: readonly { containers: readonly Container[] }[]): void {
   const { demand, acted, programsLockFiles } = verdict;
-  const isAllowed =
-    ({ containers }: Demand['ways']) =>
-    (one: Container): boolean =>
-      containers.includes(one);
+  const oneIsEnough = programsLockFiles?.lockedStay === true;
   const breaksIt = ({ ways }: Demand): boolean =>
-    copies.some(({ containers }) =>
-      programsLockFiles?.lockedStay === true
-        ? containers.length > 0 && !containers.some(isAllowed(ways))
-        : !containers.every(isAllowed(ways)),
-    );
+    copies.some(({ containers }) => {
+      const fitting = containers.filter((one) => ways.containers.includes(one));
+      return fitting.length < (oneIsEnough ? Math.min(1, containers.length) : containers.length);
+    });
   if (!breaksIt(demand)) return;
   const names = acted.filter((one) => breaksIt(one.demand)).map(({ rule }) => rule.name);
   throw breaks(names, 'Its files are locked in another way.');

@@ -2,6 +2,7 @@
 import { makeTold } from '@under-lock/core/identity/told';
 import { fileWayIn } from '@under-lock/core/locks/file/known';
 import { type Draft } from '@under-lock/core/outgoing/draft';
+import { ALL_WAYS } from '@under-lock/core/ways/file-way';
 import { type Verdict } from '@under-lock/core/rules/rule';
 import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { takePassword } from '../../passwords/for-recipient';
@@ -43,7 +44,13 @@ function planActions({
 }: About): PlanActions {
   const [people, passwords, fileRules] = [known ?? [], book ?? [], rules!];
   const { change, remove } = recipientEdits(desk);
-  const among = { settled: draft.recipients, people, passwords, fileRules, allowedWays: verdict?.demand.ways };
+  const among = {
+    settled: draft.recipients,
+    people,
+    passwords,
+    fileRules,
+    allowedWays: verdict?.demand.ways ?? ALL_WAYS,
+  };
   const wayTo = (address: string): ReturnType<typeof fileWayIn> => fileWayIn(among, address);
   const nameOf = (address: string): string => draft.recipients.find((one) => one.address === address)?.name ?? '';
   return {

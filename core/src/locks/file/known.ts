@@ -7,14 +7,7 @@ import { type Person } from '../../people/kept-person';
 import { type Among } from '../known';
 import { type KnownFileWay } from '../lock';
 import { type FileRules, wayFor } from './rules';
-import {
-  type AllowedWays,
-  type Container,
-  type FileWay,
-  PASSWORD_SOURCES,
-  type RuledWay,
-  type Scope,
-} from '../../ways/file-way';
+import { type AllowedWays, type Container, type FileWay, type RuledWay, type Scope } from '../../ways/file-way';
 
 interface AboutFiles {
   address: string;
@@ -25,12 +18,12 @@ interface AboutFiles {
   /** As a rule locks their files, where one does. */
   ruledWay?: RuledWay | undefined;
   /** What rules leave to choose from. */
-  allowed?: AllowedWays | undefined;
+  allowed: AllowedWays;
 }
 
 /** What was wanted for them, or else the first that rules leave. */
-const allowedContainer = (wanted: Container, allowed: AllowedWays | undefined): Container =>
-  allowed === undefined || allowed.containers.includes(wanted) ? wanted : (allowed.containers[0] ?? wanted);
+const allowedContainer = (wanted: Container, { containers }: AllowedWays): Container =>
+  containers.includes(wanted) ? wanted : (containers[0] ?? wanted);
 
 const isAgreedOnly = ({ passwords }: AllowedWays): boolean => !passwords.includes('new');
 
@@ -40,7 +33,7 @@ function ruled(
   { ruledWay, scope, allowed }: Pick<AboutFiles, 'ruledWay' | 'scope' | 'allowed'>,
 ): FileWay {
   const { container: wanted = way.container, telling: asked = way.telling } = ruledWay ?? {};
-  const telling = allowed !== undefined && isAgreedOnly(allowed) ? 'agreed' : asked;
+  const telling = isAgreedOnly(allowed) ? 'agreed' : asked;
   const container = allowedContainer(wanted, allowed);
   const { extension, ...rest } = way;
   return {
@@ -63,8 +56,7 @@ export function fileWayOf(
   lockedStay: boolean;
 } {
   const { way, largest } = wayFor(rules, address, person?.fileWay);
-  const sources = allowed?.passwords ?? PASSWORD_SOURCES;
-  const eachTime = sources.includes('new') && (way.eachTime || !sources.includes('agreed'));
+  const eachTime = !isAgreedOnly(allowed) && (way.eachTime || !allowed.passwords.includes('agreed'));
   const agreed =
     entry === undefined || eachTime
       ? undefined
@@ -116,12 +108,11 @@ export function knownFileWay(
 ): KnownFileWay {
   const { way, largest, password } = fileWayOf(about, rules);
   const place = password === undefined ? undefined : standsIn(password.password);
-  const { allowed } = about;
   return {
     way,
     legacyAllowed: rules.legacyAllowed,
     ...defined({ largest }),
-    ...(allowed === undefined ? {} : underRules(allowed)),
+    ...underRules(about.allowed),
     ...(password === undefined
       ? {}
       : {

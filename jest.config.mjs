@@ -4,6 +4,7 @@ const plain = (name) => ({
   testEnvironment: 'node',
   testMatch: ['<rootDir>/test/**/*.test.ts'],
   transform: { '^.+\\.m?[jt]sx?$': '../scripts/jest-esbuild.cjs' },
+  setupFilesAfterEnv: ['../scripts/jest-bytes.cjs'],
   // Packages published as ES modules only.
   transformIgnorePatterns: [
     'node_modules/(?!(@scure|@zxcvbn-ts|@zip.js|htmlparser2|domhandler|domutils|domelementtype|dom-serializer|entities|@libpdf|@noble|micro-rsa-dsa-dh|lru-cache|pako|hash-wasm|postal-mime|openpgp|fast-check|pure-rand|file-type|token-types|strtok3|uint8array-extras|@tokenizer|@borewit|mrz|re2js|tinypool)/)',

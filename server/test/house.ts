@@ -223,6 +223,9 @@ export async function giveKeyPair({ client }: Worker): Promise<KeyPair> {
   return key;
 }
 
+/** Made once: more than one record of the sealed content, and little enough for hundreds of messages. */
+const PAPERS = new Uint8Array(100_000).map((_, index) => (index * 31) & 255);
+
 export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent => ({
   messageId: `${randomUUID()}@larkmoor.example`,
   from: { name: 'Maren Oduya', address: 'maren.oduya@larkmoor.example' },
@@ -233,13 +236,7 @@ export const demoMessage = (over: Partial<MessageContent> = {}): MessageContent 
   reference: '',
   text: 'The eyesight test of 12 November is on page two.',
   html: '',
-  files: [
-    {
-      name: 'fitness-2026.pdf',
-      type: 'application/pdf',
-      bytes: new Uint8Array(2_500_000).map((_, index) => (index * 31) & 255),
-    },
-  ],
+  files: [{ name: 'fitness-2026.pdf', type: 'application/pdf', bytes: PAPERS }],
   ...over,
 });
 

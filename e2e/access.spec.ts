@@ -51,8 +51,13 @@ test('by keyboard alone a message is written and sent, opened with a passcode an
   await page.getByRole('option', { name: /Pell Anders/ }).waitFor();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Remove Pell Anders' })).toBeVisible();
-  await type(page, page.getByLabel('Subject'), 'Without a mouse');
-  await type(page, page.getByRole('textbox', { name: 'Text', exact: true }), 'Is the pier lit at night?');
+  // One press leads on from each line to the next.
+  await page.keyboard.press('Tab');
+  await expect(page.getByLabel('Subject')).toBeFocused();
+  await page.keyboard.type('Without a mouse');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('textbox', { name: 'Text', exact: true })).toBeFocused();
+  await page.keyboard.type('Is the pier lit at night?');
   await press(page, page.getByRole('button', { name: 'As they see it' }));
   await expect(page.getByRole('dialog')).toBeVisible();
   // The page behind can't be reached (the browser's own bar can), and Escape goes back to where one was.

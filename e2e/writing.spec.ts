@@ -1,6 +1,6 @@
 /** The letter first: what a phone shows while somebody writes, how few presses it takes, and where the hand stays. */
 import { addFiles, desktop, expect, expectAccessible, papers, phone, signIn, test } from './house';
-import { choosePreset, closePlan, openPlan } from './writing';
+import { beginLetter, choosePreset, closePlan, openPlan } from './writing';
 
 /** A phone's screen with its keyboard up. */
 const typing = { width: 390, height: 508 };
@@ -126,6 +126,26 @@ test('what is missing comes first and is settled without losing one’s place; w
   await expect(page.getByRole('button', { name: /^Plan: .*1 to settle/ })).toBeFocused();
   await openPlan(page);
   await expect(wanting).toHaveCount(1);
+  expect(complaints).toEqual([]);
+});
+
+test('a file that speaks of somebody who does not get it is asked about, until its writer speaks of them, too', async ({
+  page,
+  house,
+  complaints,
+}) => {
+  await page.setViewportSize(desktop);
+  await signIn(page, house);
+  await beginLetter(page, 'claims@northquay.example', 'The papers you asked for', 'Good morning');
+  await addFiles(page, [
+    { name: 'offer.txt', mimeType: 'text/plain', buffer: Buffer.from('Offer 2611-17\n\nto Pell Anders, deckhand') },
+  ]);
+  const doubts = page.getByRole('list', { name: 'Is this right?' });
+  await expect(doubts.getByText(/“offer\.txt” speaks of Pell Anders, who does not get it/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('textbox', { name: 'Text', exact: true }).click();
+  await page.keyboard.insertText(', about Mr Anders: ');
+  await expect(doubts).toHaveCount(0);
   expect(complaints).toEqual([]);
 });
 

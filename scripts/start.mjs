@@ -162,7 +162,12 @@ function announce(port, dir, door) {
       `Mailboxes and phones of the outside world: http://127.0.0.1:${port}/outside`,
       'Papers to send: demo/papers',
     );
-  }
+  } else
+    lines.push(
+      '',
+      'Where nobody has an account yet, the first administrator is invited by',
+      '  npm run invite -- --address you@your.domain --name "Your Name"',
+    );
   if (door !== undefined)
     lines.push(
       '',

@@ -1,4 +1,6 @@
 import { differing, isNearly, skeleton } from '../src/doubts/alike';
+import { otherNamed } from '../src/doubts/named';
+import { TextWords } from '../src/scan/text-words';
 import { type Doubt, doubtKey, doubtsIn, type ToDoubt } from '../src/doubts/doubts';
 
 const YARD = { name: 'Saltmarsh Yard', address: 'office@saltmarsh.example' };
@@ -9,8 +11,10 @@ const draft = (over: Partial<ToDoubt> = {}): ToDoubt => ({
   known: [YARD, PELL],
   colleagues: [MAREN],
   mailDomain: 'larkmoor.example',
+  subject: '',
   text: 'Good morning',
   files: [],
+  spokenOf: [],
   isAnswer: false,
   together: undefined,
   ...over,
@@ -55,6 +59,61 @@ test('one who was never written to together with the others is asked about; a ne
   expect(asked([YARD, PELL, LENE, MIRA], [YARD.address, PELL.address])).toEqual([]);
   const nobody = { name: '', address: 'somebody@elsewhere.example' };
   expect(asked([YARD, PELL, nobody], [YARD.address, PELL.address])).toEqual([]);
+});
+
+test('a file that speaks of somebody known, and of nobody who gets it, is asked about; not what its writer speaks of, too', () => {
+  const words = (text: string): TextWords => {
+    const made = new TextWords();
+    made.add(text);
+    return made;
+  };
+  const other = (text: string, ...recipients: ToDoubt['recipients']) =>
+    otherNamed(words(text), [YARD, PELL, MAREN], recipients, 'larkmoor.example')?.address;
+  const LENE = { name: 'Lene Hjort', address: 'lene@pilots.example' };
+  // By the whole name, either way round, across the cells of a row, whatever its case; by the address.
+  for (const text of [
+    'Offer for Pell Anders',
+    'ANDERS, Pell',
+    'nr\tfirst\tlast\n1\tPell\tAnders\n',
+    'to pell.anders@postbox.example',
+    'Péll Ändérs',
+  ])
+    expect(other(text, LENE)).toBe(PELL.address);
+  const surveyor = { name: 'Mira Talvik, Saltmarsh survey', address: 'mt@reef.example' };
+  for (const text of ['Offer for Talvik, Mira', 'Mira Talvik', 'the Saltmarsh survey'])
+    expect(otherNamed(words(text), [surveyor], [LENE], 'larkmoor.example')).toBe(surveyor);
+  // A part of a name is anybody's, and words far apart are no name.
+  for (const text of ['Dear Mr Anders', 'Pell went home. It was Anders who stayed', 'a yard of saltmarsh', ''])
+    expect(other(text, LENE)).toBeUndefined();
+  // Whoever gets it is meant, by whatever is theirs; colleagues stand in everything.
+  expect(other('Offer for Pell Anders, by way of Lene Hjort', LENE)).toBeUndefined();
+  expect(other('Pell Anders is brought by the pilots', LENE)).toBeUndefined();
+  expect(other('Offer for Pell Anders', PELL)).toBeUndefined();
+  expect(other('Written by Maren Oduya', LENE)).toBeUndefined();
+  expect(other('Offer for Pell Anders')).toBeUndefined();
+
+  const spokenOf = [{ file: 'offer.pdf', of: PELL }];
+  const asked = (over: Partial<ToDoubt>) =>
+    doubtsIn(
+      draft({ known: [YARD, PELL, LENE], recipients: [LENE], files: [{ name: 'offer.pdf' }], spokenOf, ...over }),
+    );
+  expect(asked({})).toEqual([{ code: 'speaks-of-another', file: 'offer.pdf', name: 'Pell Anders' }]);
+  expect(asked({ subject: 'Pell’s papers, Anders' })).toEqual([]);
+  expect(asked({ text: 'These are for you to hand to Mr Anders.' })).toEqual([]);
+  expect(asked({ recipients: [LENE, PELL] })).toEqual([]);
+  // What its name says already is not asked twice.
+  const named = [{ file: 'anders.pdf', of: PELL }];
+  expect(asked({ files: [{ name: 'anders.pdf' }], spokenOf: named })).toMatchObject([{ code: 'names-another' }]);
+});
+
+test('words of a file are kept up to a number, in time that grows with its length', () => {
+  const words = new TextWords();
+  words.add(Array.from({ length: 200_000 }, (_, index) => `w${index}`).join(' '));
+  expect(words.has(['w0', 'w1', 'w2'])).toBe(true);
+  expect(words.has(['w199999'])).toBe(false);
+  const long = new TextWords();
+  long.add('a'.repeat(2_000_000));
+  expect(long.has(['a'.repeat(60)])).toBe(false);
 });
 
 test('another address of somebody known by name is asked about', () => {

@@ -1,4 +1,5 @@
 /** What stands around every page for outsiders: the office's name above, one column beneath. */
+import { inOneLine } from '@under-lock/core/in-one-line';
 import { defined } from '@under-lock/core/defined';
 import { type Language } from '@under-lock/core/language';
 import { border, colour, measure, space, Text } from '@under-lock/ui';
@@ -18,8 +19,7 @@ interface Props {
   children: ReactNode;
 }
 
-const nameOf = (officeName: string | undefined, room: string): string =>
-  [officeName ?? '', room].filter((one) => one !== '').join(' · ');
+const nameOf = (officeName: string | undefined, room: string): string => inOneLine(officeName ?? '', room);
 
 /** By the language of a part React Native Web knows on which side its lines begin. */
 const inLanguage = (lang: Language): object => ({ lang });

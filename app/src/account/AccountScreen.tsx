@@ -6,6 +6,7 @@ import {
   setOwnPhone,
 } from '@under-lock/contract/account';
 import { isProblem } from '@under-lock/contract/problem';
+import { inOneLine } from '@under-lock/core/in-one-line';
 import { momentInWords } from '@under-lock/core/when';
 import {
   Banner,
@@ -292,7 +293,7 @@ export function AccountScreen() {
       <Panel>
         <Line last>
           <Text kind="strong">{account.name}</Text>
-          <Text tone="soft">{`${account.title} · ${account.address}`}</Text>
+          <Text tone="soft">{inOneLine(account.title, account.address)}</Text>
           <Row>
             <Button label="Lock my vault" onPress={() => void lock(session)} />
             <Button label="Sign out" onPress={() => void leave()} />

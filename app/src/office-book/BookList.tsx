@@ -13,7 +13,7 @@ import { type Means, meansOf } from '../people/means';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
 import { useColleagues } from '../session/useOffice';
-import { Listed } from '../shell/Listed';
+import { Listed, Sheet } from '../shell/Listed';
 import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
 import { bookFirm, foundInBook } from './found-in-book';
 import { PeopleShelves } from './PeopleShelves';
@@ -54,7 +54,9 @@ export function BookList() {
       ) : isIn(stand) ? (
         <People />
       ) : (
-        <NotIn />
+        <Sheet>
+          <NotIn />
+        </Sheet>
       )}
     </ListScreen>
   );

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
+import { inOneLine } from '@under-lock/core/in-one-line';
 import { momentInWords } from '@under-lock/core/when';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -52,10 +53,9 @@ export function InvitePanel() {
                 <StateMark tone="wants" word="Not set up yet" />
               )}
             </Row>
-            <Text
-              kind="small"
-              tone="soft"
-            >{`${one.title} · ${one.address}${one.role === 'administrator' ? ' · administrator' : ''}`}</Text>
+            <Text kind="small" tone="soft">
+              {inOneLine(one.title, one.address, one.role === 'administrator' ? 'administrator' : '')}
+            </Text>
             {one.endedAt === undefined ? <FurtherAddresses account={one} /> : null}
             {one.endedAt === undefined ? <Departments account={one} known={departments} /> : null}
             {one.endedAt === undefined && one.setUp ? <MayRelease account={one} /> : null}

@@ -247,7 +247,14 @@ const OwnLines = () => (
 const NoPresets = ({ mayChange }: { mayChange: boolean }) => (
   <Empty
     title="No presets yet"
-    action={mayChange ? <Button kind="main" label="Make the first one" onPress={newPreset} /> : undefined}
+    action={
+      mayChange ? (
+        <Row>
+          <Button kind="main" label="Take some to begin with" onPress={() => router.push('/office/setup' as never)} />
+          <Button label="Make the first one" onPress={newPreset} />
+        </Row>
+      ) : undefined
+    }
   >
     Until there is one, everybody sets each message’s handling by hand.
   </Empty>

@@ -10,33 +10,56 @@ import { keyHost, pointingAt } from '@under-lock/core/openpgp/key-host';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
-import { StyleSheet } from 'react-native';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../session/useOffice';
 import { useAttempt } from '../shell/useAttempt';
-import { WayLink } from '../shell/WayLink';
 import { RecordsFound } from './RecordsFound';
+import { RecordToEnter } from './RecordToEnter';
 import { Step } from './SetupStep';
+import { useSigningKeys } from './useSigningKeys';
 
-/** As a DNS record says it. */
-function keyRecord({ mailDomain, roomOrigin }: Office): string {
+/** Where OpenPGP keys of the office are found. */
+function keyRecord({ mailDomain, roomOrigin }: Office): Entered {
   const { type, data } = pointingAt(roomOrigin);
-  return `${keyHost(mailDomain)} ${type} ${data}`;
+  return { type, name: keyHost(mailDomain), value: data };
 }
 
-export function SetupRecords({ setup }: { setup: Setup }) {
+interface Entered {
+  type: string;
+  name: string;
+  value: string;
+}
+
+/** What has to be entered, each with what it is for. */
+function useEntered(): Entered[] {
   const { data: office } = useOffice();
+  const { data: signing } = useSigningKeys();
+  const inUse = signing?.keys.find(({ replacedAt }) => replacedAt === undefined);
+  return [
+    ...(inUse === undefined ? [] : [{ type: 'TXT', ...inUse.record }]),
+    ...(office === undefined ? [] : [keyRecord(office)]),
+  ];
+}
+
+/** A line each, as it goes into a mail to whoever enters them. */
+const asText = (records: readonly Entered[]): string =>
+  records.map(({ type, name, value }) => `${name} ${type} ${value}\n`).join('');
+
+export function SetupRecords({ setup }: { setup: Setup }) {
+  const entered = useEntered();
   const now = useNow();
-  const { busy, said, attempt } = useAttempt();
+  const { busy, said, say, attempt } = useAttempt();
   const [found, setFound] = useState<readonly LookedUpRecord[] | undefined>();
   const look = (): Promise<void> =>
     attempt(async () => {
       setFound((await api(lookUpRecords)).records);
       await mutate('setup');
     });
-  const say = (): Promise<void> =>
+  const copy = (text: string, what: string): void =>
+    void navigator.clipboard.writeText(text).then(() => say({ tone: 'sea', text: `${what} copied.` }));
+  const publish = (): Promise<void> =>
     attempt(async () => {
       await api(sayRecordsPublished);
       await mutate('setup');
@@ -49,12 +72,9 @@ export function SetupRecords({ setup }: { setup: Setup }) {
         Whoever looks after your domain enters two records: the key that your mail is signed with, and where the OpenPGP
         keys of your office are found.
       </Text>
-      <WayLink href="/office/notices" label="The signing key’s record" forward />
-      {office === undefined ? null : (
-        <Text kind="mono" style={styles.wrap}>
-          {keyRecord(office)}
-        </Text>
-      )}
+      {entered.map((one) => (
+        <RecordToEnter key={one.name} {...one} onCopy={(text, what) => copy(text, `The ${what} is`)} />
+      ))}
       <RecordsFound records={found} />
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {recordsPublishedAt === undefined ? null : (
@@ -63,15 +83,12 @@ export function SetupRecords({ setup }: { setup: Setup }) {
         </Text>
       )}
       <Row>
+        <Button label="Copy both as text" onPress={() => copy(asText(entered), 'Both records are')} />
         <Button label={found === undefined ? 'Look them up' : 'Look again'} busy={busy} onPress={() => void look()} />
         {recordsPublishedAt !== undefined || found === undefined || isRight ? null : (
-          <Button kind="quiet" label="They are published all the same" busy={busy} onPress={() => void say()} />
+          <Button kind="quiet" label="They are published all the same" busy={busy} onPress={() => void publish()} />
         )}
       </Row>
     </Step>
   );
 }
-
-const styles = StyleSheet.create({
-  wrap: { overflowWrap: 'anywhere' } as object,
-});

@@ -1,6 +1,5 @@
 /** The key the office's mail is signed with (DKIM), and what to publish so that mail hosts can check it. */
 import {
-  listSigningKeys,
   type LookedUpRecord,
   lookUpRecords,
   replaceSigningKey,
@@ -10,12 +9,13 @@ import { momentInWords } from '@under-lock/core/when';
 import { Banner, Button, Dialog, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { Listed } from '../shell/Listed';
 import { useAttempt } from '../shell/useAttempt';
 import { RecordsFound } from './RecordsFound';
+import { RecordToEnter } from './RecordToEnter';
+import { useSigningKeys } from './useSigningKeys';
 
 function KeyLine({
   signingKey: { createdAt, replacedAt, record },
@@ -41,36 +41,13 @@ function KeyLine({
           {`Since ${momentInWords(replacedAt, now, zone)}. Keep its record for two weeks: mail that was signed with it may still be on its way.`}
         </Text>
       )}
-      <Text kind="small" tone="soft">
-        Name of the TXT record
-      </Text>
-      <Text kind="mono" style={styles.wrap}>
-        {record.name}
-      </Text>
-      <Text kind="small" tone="soft">
-        Its value
-      </Text>
-      <Text kind="mono" style={styles.wrap}>
-        {record.value}
-      </Text>
-      <Row>
-        <Button
-          label="Copy the name"
-          describe={`Copy the name: ${record.name}`}
-          onPress={() => onCopy(record.name, 'name')}
-        />
-        <Button
-          label="Copy the value"
-          describe={`Copy the value: ${record.name}`}
-          onPress={() => onCopy(record.value, 'value')}
-        />
-      </Row>
+      <RecordToEnter type="TXT" {...record} onCopy={onCopy} />
     </Line>
   );
 }
 
 export function SigningKeys() {
-  const { data, error, mutate } = useSWR('signing-keys', () => api(listSigningKeys));
+  const { data, error, mutate } = useSigningKeys();
   const now = useNow();
   const [asking, setAsking] = useState(false);
   const { busy, said, say, attempt } = useAttempt();
@@ -129,5 +106,4 @@ export function SigningKeys() {
 
 const styles = StyleSheet.create({
   between: { justifyContent: 'space-between', alignItems: 'flex-start' },
-  wrap: { overflowWrap: 'anywhere' } as object,
 });

@@ -29,11 +29,11 @@ export function PhoneFields({ label, describe, value, onChange, hint, error, onS
         label="Country"
         value={value.country}
         onChange={(country) => change(country, value.typed)}
-        // The code first: it is what stays in sight where there is little room.
         options={countries.map(({ country, callingCode, name }) => ({
           value: country,
           label: `${callingCode} ${name}`,
         }))}
+        shown={countries.find(({ country }) => country === value.country)?.callingCode ?? ''}
         style={countryField}
       />
       <View style={styles.number}>
@@ -53,8 +53,8 @@ export function PhoneFields({ label, describe, value, onChange, hint, error, onS
   );
 }
 
-const countryField = { flex: '1 1 112px' };
+const countryField = { flex: '0 0 92px' };
 const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', gap: space.s, alignItems: 'flex-start' },
-  number: { flexGrow: 2, flexShrink: 1, flexBasis: 172, minWidth: 0 },
+  number: { flexGrow: 1, flexShrink: 1, flexBasis: 160, minWidth: 0 },
 });

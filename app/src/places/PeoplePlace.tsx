@@ -62,15 +62,17 @@ function PeopleList() {
           <Field label="Find a person" value={search} onChangeText={setSearch} />
         </ListRow>
       )}
-      <ListRow>
-        <View role="radiogroup" aria-label="Order">
-          <Row>
-            {(['name', 'firm', 'written'] as const).map((one) => (
-              <Chip key={one} as="radio" label={orders[one]} on={order === one} onPress={() => setOrder(one)} />
-            ))}
-          </Row>
-        </View>
-      </ListRow>
+      {(people?.length ?? 0) < 2 ? null : (
+        <ListRow>
+          <View role="radiogroup" aria-label="Order">
+            <Row>
+              {(['name', 'firm', 'written'] as const).map((one) => (
+                <Chip key={one} as="radio" label={orders[one]} on={order === one} onPress={() => setOrder(one)} />
+              ))}
+            </Row>
+          </View>
+        </ListRow>
+      )}
       {firms.length === 0
         ? list(shown)
         : firms.map((firm) => (

@@ -49,8 +49,10 @@ export function useSender(from: Correspondent | undefined): SenderHere {
       known,
       colleagues,
       mailDomain,
+      subject: '',
       text: '',
       files: [],
+      spokenOf: [],
       isAnswer: false,
       together: undefined,
     });

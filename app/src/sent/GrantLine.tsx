@@ -1,5 +1,6 @@
 /** One access of a sent message: who, where it stands, what happened, and behind a press what can still be done. */
 import { type Grant } from '@under-lock/contract/outgoing';
+import { inOneLine } from '@under-lock/core/in-one-line';
 import { isIdentityCheck } from '@under-lock/core/handling/handling';
 import { momentInWords } from '@under-lock/core/when';
 import { Button, Check, Line, Row, space, StateMark, Text } from '@under-lock/ui';
@@ -108,7 +109,7 @@ function GrantFacts({ grant, closesAt, leaving, now }: Props) {
     <View style={styles.facts}>
       {grant.name === '' && how === '' ? null : (
         <Text kind="small" tone="soft" style={styles.wrap}>
-          {[...(grant.name === '' ? [] : [grant.address]), ...(how === '' ? [] : [how])].join(' · ')}
+          {inOneLine(grant.name === '' ? '' : grant.address, how)}
         </Text>
       )}
       <Text kind="small" tone="soft">

@@ -81,10 +81,10 @@ export function SetUpScreen() {
       <OnEnter does={busy ? undefined : () => void submit()}>
         <NewPassword pair={pair} onChange={setPair} />
         <PhoneInput
-          label="Your own mobile number, if you like"
+          label="Your mobile number"
           value={phone}
           onChange={setPhone}
-          hint="So that a recipient’s passcode is never sent to you by mistake."
+          hint="If you like: so that a recipient’s passcode is never sent to you by mistake."
         />
       </OnEnter>
       {error === undefined ? null : <Banner tone="brick">{error}</Banner>}

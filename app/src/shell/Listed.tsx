@@ -17,7 +17,7 @@ interface Props<T> {
 }
 
 /** What lines lie on: a column is paper already. */
-const Sheet = ({ children }: { children: ReactNode }) =>
+export const Sheet = ({ children }: { children: ReactNode }) =>
   useIsBeside() ? <View>{children}</View> : <Panel>{children}</Panel>;
 
 /** Lines that are there. */

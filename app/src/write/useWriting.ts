@@ -161,7 +161,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     () => suggested(known.account, known.people, known.colleagues, writtenTo),
     [known.account, known.people, known.colleagues, writtenTo],
   );
-  const doubts = useDoubts(draft, known, writtenTo);
+  const doubts = useDoubts(draft, known, writtenTo, seen);
   const because = useMemo(() => reasonsOf(planned, known.now), [planned, known.now]);
   const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));

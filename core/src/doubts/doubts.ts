@@ -5,7 +5,9 @@
 import { flat } from '../scan/near';
 import { addressKey, type Correspondent, hostOf as hostIn, localPartOf } from '../people/address';
 import { oneAt } from '../people/find';
+import { TextWords } from '../scan/text-words';
 import { isNearly } from './alike';
+import { isMeant } from './named';
 
 export type Doubt =
   /** Its domain is nearly one that is known. */
@@ -18,6 +20,8 @@ export type Doubt =
   | { code: 'address-alike'; address: string; known: string }
   /** A file is called after somebody who does not get it. */
   | { code: 'names-another'; file: string; name: string }
+  /** A file speaks of somebody who does not get it, and of nobody who does. */
+  | { code: 'speaks-of-another'; file: string; name: string }
   /** It speaks of something attached, and nothing is. */
   | { code: 'nothing-attached'; word: string }
   | { code: 'many-answered'; count: number }
@@ -31,8 +35,11 @@ export interface ToDoubt {
   colleagues: readonly Correspondent[];
   /** The office's own. */
   mailDomain: string;
+  subject: string;
   text: string;
   files: readonly { name: string }[];
+  /** Which of the files speaks of whom instead of those that get it, as far as that is known. */
+  spokenOf: readonly { file: string; of: Correspondent }[];
   isAnswer: boolean;
   /** By the keys of the addresses: who of them was in one message with another of them; undefined until that is known. */
   together: ReadonlySet<string> | undefined;
@@ -100,6 +107,17 @@ function aboutFiles({ files, known, recipients }: ToDoubt): Doubt[] {
   });
 }
 
+/** Whom its writer names, too, is no mistake. */
+function aboutSpokenOf({ spokenOf, recipients, subject, text }: ToDoubt, asked: readonly Doubt[]): Doubt[] {
+  const written = new TextWords();
+  written.add(`${subject}\n${text}`);
+  const got = new Set(recipients.map(({ address }) => addressKey(address)));
+  return spokenOf
+    .filter(({ of }) => !got.has(addressKey(of.address)) && !isMeant(written, of))
+    .filter(({ file }) => !asked.some((one) => 'file' in one && one.file === file))
+    .map(({ file, of }) => ({ code: 'speaks-of-another' as const, file, name: of.name || of.address }));
+}
+
 /** As they are written in eight languages, accents folded. */
 const ATTACHED =
   /\b(?:(?:is|are|please find|see|find) (?:attached|enclosed)|(?:attached|enclosed) (?:is|are|you|please)|(?:the|my|our) attach(?:ment|ed)|anbei|im anhang|beigefugt|angehangt|em anexo|segue anexo|anexad[oa]s?|adjunt[oa]s?|ci-joint(?:e|s|es)?|en piece jointe|in allegato|allegat[oaie]|bijgevoegd|in de bijlage|vedlagt|bifogad|bifogat|w zalaczeniu|w zalaczniku)\b/;
@@ -138,10 +156,12 @@ function aboutTogether({ recipients, known, together }: ToDoubt): Doubt[] {
 export function doubtsIn(draft: ToDoubt): Doubt[] {
   const hosts = new Set([...draft.known, ...draft.colleagues].map(({ address }) => hostOf(address)));
   hosts.add(draft.mailDomain.toLowerCase());
+  const calledAfter = aboutFiles(draft);
   return [
     ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, draft) ?? []),
     ...aboutTogether(draft),
-    ...aboutFiles(draft),
+    ...calledAfter,
+    ...aboutSpokenOf(draft, calledAfter),
     ...aboutAttached(draft),
     ...(draft.isAnswer && draft.recipients.length >= MANY
       ? [{ code: 'many-answered' as const, count: draft.recipients.length }]

@@ -6,6 +6,7 @@ import { fileKind } from './files/kind';
 import { isUnread, type Place, type UnreadPiece } from './files/piece';
 import { type FileToScan, readFile, type ReadPorts } from './files/read';
 import { type OfficeFinder, scanText } from './text';
+import { type TextWords } from './text-words';
 
 export type Where =
   | { in: 'subject' }
@@ -96,11 +97,17 @@ function linesOf(text: string): (offset: number) => number {
  * until then is given.
  *
  * @param told How many pieces have been looked through.
+ * @param words Gets those of its text.
  */
 export async function seenInFile(
   file: FileToScan & { bytes: Bytes },
   about: { thisYear: number; office?: OfficeFinder },
-  { ports, told, signal }: { ports?: ReadPorts; told?: (pieces: number) => void; signal?: AbortSignal } = {},
+  {
+    ports,
+    told,
+    signal,
+    words,
+  }: { ports?: ReadPorts; told?: (pieces: number) => void; signal?: AbortSignal; words?: TextWords } = {},
 ): Promise<SeenInFile> {
   const found: SeenInFile = { seen: [], unread: [], more: false, kind: await fileKind(file), isLocked: false };
   let pieces = 0;
@@ -113,6 +120,7 @@ export async function seenInFile(
       continue;
     }
     const { text, place, cellAt } = piece;
+    words?.add(text);
     const room = MOST_OF_ONE - found.seen.length;
     const all = scanText(text, about);
     const lineOf = linesOf(text);

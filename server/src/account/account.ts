@@ -293,14 +293,14 @@ export async function invite(
   context: Context,
   input: { address: string; name: string; title: string; role?: 'worker' | 'administrator' },
   by: Actor = { kind: 'operator' },
-): Promise<{ token: string; until: Date }> {
+): Promise<{ token: string; until: Date; role: AccountRow['role'] }> {
   const checked = checkAddress(input.address);
   if (!checked.ok || !isAtDomain(checked.address, context.config.office.mailDomain))
     throw invalid(`The address must be one of ${context.config.office.mailDomain}.`);
   const token = randomBytes(32);
   const until = new Date(context.clock().getTime() + INVITATION_DAYS * 86_400_000);
   const invitation = { invitationHash: tokenHash(token), invitationUntil: until };
-  await context.db.transaction(async (transaction) => {
+  const role = await context.db.transaction(async (transaction) => {
     await oneAtATime(context, transaction);
     const existing = await accountAt(context, checked.address, transaction);
     if (existing !== null && existing.addressKey !== addressKey(checked.address))
@@ -324,17 +324,15 @@ export async function invite(
         { transaction },
       );
     }
+    const as = existing?.role ?? input.role ?? 'worker';
     await logged(
       context,
-      {
-        kind: 'account-invited',
-        actor: by,
-        about: { address: checked.address, role: existing?.role ?? input.role ?? 'worker' },
-      },
+      { kind: 'account-invited', actor: by, about: { address: checked.address, role: as } },
       transaction,
     );
+    return as;
   });
-  return { token: token.toString('base64url'), until };
+  return { token: token.toString('base64url'), until, role };
 }
 
 /** @throws Problem `wrong-link` when the invitation is unknown, used or over. */

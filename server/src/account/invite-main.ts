@@ -3,39 +3,37 @@
  * line, for the first account of a new office.
  */
 import { officePaths } from '@under-lock/contract/office-paths';
-import { parseArgs } from 'node:util';
+import { Op } from 'sequelize';
 import { readConfig } from '../config';
+import { AccountRow } from '../data/models';
 import { Problem } from '../problem';
 import { openContext } from '../server';
 import { invite } from './account';
+import { INVITE_HELP, type Invited, readInvite } from './invite-words';
 
-const { values } = parseArgs({
-  options: {
-    address: { type: 'string' },
-    name: { type: 'string' },
-    title: { type: 'string', default: '' },
-    role: { type: 'string', default: 'worker' },
-  },
-});
-if (values.address === undefined || values.name === undefined) {
-  process.stderr.write('Say --address and --name.\n');
-  process.exit(2);
+/** Whoever comes first has an office to set up. */
+const roleByDefault = async (): Promise<'worker' | 'administrator'> =>
+  (await AccountRow.count({ where: { authHash: { [Op.ne]: null } } })) === 0 ? 'administrator' : 'worker';
+
+async function link(asked: Invited): Promise<void> {
+  const { context, close } = await openContext(readConfig(process.env));
+  try {
+    const { token, until, role } = await invite(context, { ...asked, role: asked.role ?? (await roleByDefault()) });
+    process.stdout.write(
+      `${context.config.origin}${officePaths.setUp(token)}\nworks once, until ${until.toISOString()}, for ${asked.name}, ${role}\n`,
+    );
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    process.stderr.write(`${String(error.data['detail'] ?? error.message)}\n`);
+    process.exitCode = 1;
+  } finally {
+    await close();
+  }
 }
-const { context, close } = await openContext(readConfig(process.env));
-try {
-  const { token, until } = await invite(context, {
-    address: values.address,
-    name: values.name,
-    title: values.title,
-    role: values.role === 'administrator' ? 'administrator' : 'worker',
-  });
-  process.stdout.write(
-    `${context.config.origin}${officePaths.setUp(token)}\nworks once, until ${until.toISOString()}\n`,
-  );
-} catch (error) {
-  if (!(error instanceof Problem)) throw error;
-  process.stderr.write(`${String(error.data['detail'] ?? error.message)}\n`);
-  process.exitCode = 1;
-} finally {
-  await close();
-}
+
+const asked = readInvite(process.argv.slice(2));
+if (asked === 'help') process.stdout.write(INVITE_HELP);
+else if (typeof asked === 'string') {
+  process.stderr.write(`${asked}\n\n${INVITE_HELP}`);
+  process.exitCode = 2;
+} else await link(asked);

@@ -1,17 +1,30 @@
 /** The scan thread: looks into what is being written, away from the page, and tells nobody but the page. */
 import { type Bytes, fromBase64Url } from '@under-lock/core/bytes';
+import { otherNamed } from '@under-lock/core/doubts/named';
 import { openContent } from '@under-lock/core/locks/room/content';
 import { type DraftFile } from '@under-lock/core/outgoing/draft';
+import { type Correspondent } from '@under-lock/core/people/address';
 import { type Seen, type SeenInFile, seenInFile, seenInMessage, type Written } from '@under-lock/core/scan/message';
 import { type ReadPorts } from '@under-lock/core/scan/files/read';
 import { type OfficePattern } from '@under-lock/core/scan/listed';
 import { patternProblem, type PatternProblem } from '@under-lock/core/scan/patterns';
 import { type OfficeFinder, officeFinder, type OfficeLists } from '@under-lock/core/scan/text';
+import { TextWords } from '@under-lock/core/scan/text-words';
 import { expose } from 'comlink';
 import '../errors';
 import { download } from '../transfer';
 import { PictureReader, unpackApart } from './helpers';
 import { pdfPieces } from './pdf';
+
+/** The words of files that were looked through, of the last ones only. */
+const wordsIn = new Map<string, TextWords>();
+const MOST_KEPT = 100;
+function keep(blobId: string, words: TextWords): void {
+  wordsIn.delete(blobId);
+  wordsIn.set(blobId, words);
+  const [oldest] = wordsIn.keys();
+  if (wordsIn.size > MOST_KEPT) wordsIn.delete(oldest!);
+}
 
 const stopping = new Map<string, AbortController>();
 const thisYear = (): number => new Date().getFullYear();
@@ -58,16 +71,31 @@ const scan = {
     control.signal.addEventListener('abort', () => pictures?.stop());
     try {
       const bytes = await bytesOf(file, chosen);
-      return await seenInFile({ name: file.name, bytes }, about(lists), {
+      const words = new TextWords();
+      const seen = await seenInFile({ name: file.name, bytes }, about(lists), {
         ports: portsFor(pictures),
         told,
         signal: control.signal,
+        words,
       });
+      keep(file.blobId, words);
+      return seen;
     } finally {
       stopping.delete(file.blobId);
       pictures?.stop();
     }
   },
+  /** Of whom each of these files speaks instead of those that get it (`otherNamed`); undefined where of nobody. */
+  others: (
+    blobIds: readonly string[],
+    known: readonly Correspondent[],
+    recipients: readonly Correspondent[],
+    mailDomain: string,
+  ): (Correspondent | undefined)[] =>
+    blobIds.map((blobId) => {
+      const words = wordsIn.get(blobId);
+      return words && otherNamed(words, known, recipients, mailDomain);
+    }),
   /** What is nobody's draft: an example that rules are tried on. */
   bytes: (file: { name: string; bytes: Bytes }, lists: OfficeLists): Promise<SeenInFile> =>
     seenInFile(file, about(lists), { ports: portsFor(undefined) }),

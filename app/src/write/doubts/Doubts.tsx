@@ -44,6 +44,8 @@ function sentenceOf(doubt: Doubt): ReactNode {
       return `${doubt.address} has the name of your colleague ${doubt.colleague}, and is not an address of the office.`;
     case 'names-another':
       return `“${doubt.file}” is called after ${doubt.name}, who does not get it.`;
+    case 'speaks-of-another':
+      return `“${doubt.file}” speaks of ${doubt.name}, who does not get it, and of nobody who does.`;
     case 'nothing-attached':
       return `The text says “${doubt.word}”, and there is no file.`;
     case 'never-together':

@@ -4,7 +4,9 @@ import { type Draft } from '@under-lock/core/outgoing/draft';
 import { useDeferredValue, useMemo } from 'react';
 import { knownTo } from '../../people/known-to';
 import { useTogether } from '../../people/useTogether';
+import { type SeenInDraft } from '../seen/useSeen';
 import { type PlanContext } from '../usePlan';
+import { useSpokenOf } from './useSpokenOf';
 
 type Known = { [Key in 'people' | 'colleagues' | 'office']: PlanContext[Key] | undefined };
 
@@ -12,11 +14,13 @@ export function useDoubts(
   draft: Draft,
   { people, colleagues, office }: Known,
   writtenTo: ReadonlyMap<string, Date>,
+  seen: Pick<SeenInDraft, 'files'>,
 ): readonly Doubt[] {
   // Off the key press: whom a draft of hundreds is compared with are hundreds as well.
-  const { recipients, text, files, inReplyTo, passedOnUntil, passedOver } = useDeferredValue(draft);
+  const { recipients, subject, text, files, inReplyTo, passedOnUntil, passedOver } = useDeferredValue(draft);
   const together = useTogether(recipients.map(({ address }) => address));
   const known = useMemo(() => knownTo(people ?? [], writtenTo), [people, writtenTo]);
+  const spokenOf = useSpokenOf(seen, known, recipients, office?.mailDomain);
   return useMemo(() => {
     if (people === undefined || colleagues === undefined || office === undefined) return [];
     const settled = new Set(passedOver);
@@ -25,10 +29,26 @@ export function useDoubts(
       known,
       colleagues,
       mailDomain: office.mailDomain,
+      subject,
       text,
       files,
+      spokenOf,
       isAnswer: inReplyTo !== undefined && passedOnUntil === undefined,
       together,
     }).filter((one) => !settled.has(doubtKey(one)));
-  }, [recipients, text, files, inReplyTo, passedOnUntil, passedOver, known, people, colleagues, office, together]);
+  }, [
+    recipients,
+    subject,
+    text,
+    files,
+    spokenOf,
+    inReplyTo,
+    passedOnUntil,
+    passedOver,
+    known,
+    people,
+    colleagues,
+    office,
+    together,
+  ]);
 }

@@ -1,4 +1,5 @@
 /** Formatted text by Tiptap; what it holds is HTML of a few plain elements and the same as text. */
+import { Placeholder } from '@tiptap/extensions';
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { border, colour, space, type } from '@under-lock/ui';
@@ -27,6 +28,7 @@ const extensions = [
     strike: false,
     link: { openOnClick: false },
   }),
+  Placeholder.configure({ placeholder: 'Your message' }),
 ];
 
 export function Editor({ html, onChange, focus, beneath, tools: before }: Props) {

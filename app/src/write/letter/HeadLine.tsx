@@ -22,8 +22,9 @@ export function HeadRow({ label, active = false, aside, children }: RowProps) {
           {label}
         </Text>
       )}
+      {/* Before what is typed for whoever goes by keys: from there Tab leads to the next line. */}
+      {aside === undefined ? null : <View style={styles.aside}>{aside}</View>}
       {children}
-      {aside}
     </View>
   );
 }
@@ -34,14 +35,13 @@ interface Props extends Omit<TextInputProps, 'style' | 'aria-label'> {
   describe?: string;
   strong?: boolean;
   code?: boolean;
-  aside?: ReactNode;
 }
 
-export function HeadLine({ label, describe, strong = false, code = false, aside, ...input }: Props) {
+export function HeadLine({ label, describe, strong = false, code = false, ...input }: Props) {
   const wide = useWide();
   const [focused, setFocused] = useState(false);
   return (
-    <HeadRow label={wide ? label : undefined} active={focused} aside={aside}>
+    <HeadRow label={wide ? label : undefined} active={focused}>
       <TextInput
         {...input}
         aria-label={describe ?? label}
@@ -66,6 +66,7 @@ const styles = StyleSheet.create({
   active: { borderBottomColor: colour.sea },
   label: { paddingTop: space.m },
   column: { width: 68 },
+  aside: { flexDirection: 'row', gap: space.m, order: 1 } as object,
   input: {
     ...type.body,
     fontFamily: font.sans,

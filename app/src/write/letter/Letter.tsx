@@ -44,18 +44,31 @@ const LINES = [
   ['Bcc', 'bcc'],
 ] as const;
 
-function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
+/** `openReference` while there is a further line to open. */
+function Recipients({
+  draft,
+  desk,
+  suggestions,
+  marks,
+  edits,
+  openReference,
+}: Writing & { openReference: (() => void) | undefined }) {
   const [asked, setAsked] = useState(false);
   const { recipients, eachAlone = false } = draft;
   // A message that is begun begins with whom it goes to.
   const [isNew] = useState(desk.keeping.state === 'new' && recipients.length === 0);
   const more = asked || eachAlone || recipients.some(({ role }) => role !== 'to');
-  const opener = useMemo(
-    () =>
-      more ? undefined : (
-        <TextButton label="Cc, Bcc" describe="Cc, Bcc, or each alone" onPress={() => setAsked(true)} />
-      ),
-    [more],
+  // What opens further lines stands in this one: between subject and text there is nothing that Tab would stop at.
+  const openers = useMemo(
+    () => (
+      <>
+        {more ? null : <TextButton label="Cc, Bcc" describe="Cc, Bcc, or each alone" onPress={() => setAsked(true)} />}
+        {openReference === undefined ? null : (
+          <TextButton label="Ref" describe="Reference number" onPress={openReference} />
+        )}
+      </>
+    ),
+    [more, openReference],
   );
   return (
     <View style={styles.above}>
@@ -70,7 +83,7 @@ function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
             marks={marks}
             onAdd={edits.add}
             onRemove={edits.remove}
-            aside={role === 'to' ? opener : undefined}
+            aside={role === 'to' ? openers : undefined}
             starts={role === 'to' && isNew}
           />
         ) : null,
@@ -90,10 +103,8 @@ function Recipients({ draft, desk, suggestions, marks, edits }: Writing) {
 }
 
 /** Subject and reference number. `onDone`: the keyboard's own key goes on to the text; nothing is sent by it. */
-function Subject(writing: Writing & { onDone: () => void }) {
-  const { draft, desk, planned, set, onDone } = writing;
-  const [asked, setAsked] = useState(false);
-  const withReference = asked || draft.reference !== '';
+function Subject(writing: Writing & { reference: 'closed' | 'kept' | 'asked'; onDone: () => void }) {
+  const { draft, desk, planned, set, reference, onDone } = writing;
   return (
     <View>
       <HeadLine
@@ -104,11 +115,6 @@ function Subject(writing: Writing & { onDone: () => void }) {
         strong
         enterKeyHint="next"
         onSubmitEditing={onDone}
-        aside={
-          withReference ? undefined : (
-            <TextButton label="Ref" describe="Reference number" onPress={() => setAsked(true)} />
-          )
-        }
       />
       {planned.applied.terms.clear ? (
         <Text kind="small" tone="amber" style={styles.said}>
@@ -116,7 +122,7 @@ function Subject(writing: Writing & { onDone: () => void }) {
         </Text>
       ) : null}
       <Tags {...writing} />
-      {withReference ? <Reference draft={draft} desk={desk} starts={asked} /> : null}
+      {reference === 'closed' ? null : <Reference draft={draft} desk={desk} starts={reference === 'asked'} />}
     </View>
   );
 }
@@ -143,6 +149,9 @@ function Reference({ draft, desk, starts }: Pick<Writing, 'draft' | 'desk'> & { 
 export function Letter(writing: Writing) {
   const { draft, desk, files, limit, set } = writing;
   const writeText = useRef<(() => void) | undefined>(undefined);
+  const [asked, setAsked] = useState(false);
+  const reference = asked ? 'asked' : draft.reference === '' ? 'closed' : 'kept';
+  const openReference = useMemo(() => (reference === 'closed' ? () => setAsked(true) : undefined), [reference]);
   const attached = (
     <FileList
       files={draft.files}
@@ -160,8 +169,8 @@ export function Letter(writing: Writing) {
   return (
     <DropZone fills onFiles={files.add}>
       <From {...writing} />
-      <Recipients {...writing} />
-      <Subject {...writing} onDone={() => writeText.current?.()} />
+      <Recipients {...writing} openReference={openReference} />
+      <Subject {...writing} reference={reference} onDone={() => writeText.current?.()} />
       <Editor
         key={desk.version}
         html={draft.html}

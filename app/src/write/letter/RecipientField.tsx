@@ -229,7 +229,7 @@ export const RecipientField = memo(function RecipientField({
             autoComplete="off"
             placeholder={chosen.length === 0 ? 'name or address' : ''}
             placeholderTextColor={colour.soft}
-            style={styles.input}
+            style={[styles.input, typed === '' && chosen.length > 0 && styles.untyped]}
           />
         </View>
       </HeadRow>
@@ -303,6 +303,8 @@ const styles = StyleSheet.create({
     flexBasis: 120,
     minWidth: 0,
   },
+  // Behind the last one chosen, as long as it has nothing to show: a line less on a phone.
+  untyped: { flexBasis: 24 },
   list: {
     backgroundColor: colour.paper,
     borderWidth: border.hair,

@@ -26,6 +26,8 @@ import { readParameters } from '../src/message/parameters';
 import { messageIdsIn, readMessage } from '../src/message/read';
 import { textOfHtml, unflowed } from '../src/message/text-forms';
 import { wordsOfHtml } from '../src/scan/files/html';
+import { scanText } from '../src/scan/text';
+import { TextWords } from '../src/scan/text-words';
 import { armouredBlocks, onlyBlock } from '../src/openpgp/armour';
 import { openPgpKeysIn } from '../src/openpgp/in-file';
 import { packetHeads } from '../src/openpgp/packets';
@@ -176,6 +178,46 @@ test.each(Object.entries(OF_TEXT))(
   async (_, read) => expect(await tooFast(read, UNITS)).toEqual([]),
   120_000,
 );
+
+const SCANNED = [
+  'a',
+  '1',
+  '1 ',
+  'A1',
+  'A ',
+  '1-',
+  ';',
+  '1;',
+  ':',
+  ' :',
+  'a: ',
+  'password: ',
+  'pass: a',
+  'pass :\n',
+  '@',
+  'a@a.',
+  '://a:',
+  '_',
+  'live_',
+  '<<',
+  'eyJ',
+  '-----BEGIN ',
+  '4111 1111 1111 1111 ',
+  'born 1.1.1990 ',
+  'DE89',
+  '\n',
+  '1\n',
+  'Bearer ',
+  '12.12.',
+  'jan ',
+];
+test('the scan, whatever a text is filled with', async () => {
+  const read = (text: string): unknown => {
+    new TextWords().add(text);
+    return scanText(text, { thisYear: 2026 });
+  };
+  expect(await tooFast(read, SCANNED)).toEqual([]);
+}, 120_000);
 
 const mail = (head: string, body: string): Uint8Array<ArrayBuffer> =>
   octets(`From: a@b.example\r\n${head}\r\n\r\n${body}`);

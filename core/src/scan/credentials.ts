@@ -5,11 +5,23 @@ import { type Near } from './near';
 
 interface Form {
   of: string;
-  /** A text without this has none of it: one search, before any pattern runs. */
-  anchor: readonly string[];
+  /** A text without any of these has none of it, which is found out sooner than by the pattern. */
+  anchor: readonly string[] | ((text: string) => boolean);
   /** What is secret is its group `secret`, where it has one. */
   pattern: RegExp;
   confidence: Confidence;
+}
+
+/** What stands before the `_` of tokens that have one. */
+const BEFORE_LINE = new Set(['ghp', 'gho', 'ghu', 'ghs', 'ghr', 'pat', 'npm', 'dop']);
+
+/** By the sign that all of them share: looking for each of their beginnings takes ten times as long. */
+function hasTokenWithLine(text: string): boolean {
+  for (let at = text.indexOf('_'); at !== -1; at = text.indexOf('_', at + 1)) {
+    const before = text.slice(Math.max(0, at - 4), at);
+    if (BEFORE_LINE.has(before.slice(-3)) || before === 'live' || before.endsWith('hf')) return true;
+  }
+  return false;
 }
 
 const TOKEN_END = '(?![\\w-])';
@@ -35,18 +47,18 @@ const FORMS: readonly Form[] = [
   },
   {
     of: 'token',
-    anchor: ['ghp_', 'gho_', 'ghu_', 'ghs_', 'ghr_', 'github_pat_', 'glpat-', 'npm_', 'pypi-', 'dop_v1_', 'hf_'],
+    anchor: hasTokenWithLine,
     pattern: new RegExp(
-      `(?<!\\w)(?:gh[pousr]_[A-Za-z0-9]{36,251}|github_pat_\\w{22,255}|glpat-[\\w-]{20,64}|npm_[A-Za-z0-9]{36}|pypi-[\\w-]{50,255}|dop_v1_[0-9a-f]{64}|hf_[A-Za-z0-9]{34})${TOKEN_END}`,
+      `(?<!\\w)(?:gh[pousr]_[A-Za-z0-9]{36,251}|github_pat_\\w{22,255}|npm_[A-Za-z0-9]{36}|dop_v1_[0-9a-f]{64}|hf_[A-Za-z0-9]{34}|[sr]k_live_[A-Za-z0-9]{16,99})${TOKEN_END}`,
       'g',
     ),
     confidence: 'sure',
   },
   {
     of: 'token',
-    anchor: ['xox', 'sk_live_', 'rk_live_', 'sk-', 'AIza', 'SG.', 'ya29.'],
+    anchor: ['xox', 'glpat-', 'pypi-', 'sk-', 'AIza', 'SG.', 'ya29.'],
     pattern: new RegExp(
-      `(?<!\\w)(?:xox[abeoprs]-[A-Za-z0-9-]{10,250}|[sr]k_live_[A-Za-z0-9]{16,99}|sk-(?:[A-Za-z]{2,10}-)?[\\w-]{32,180}|AIza[\\w-]{35}|SG\\.[\\w-]{16,32}\\.[\\w-]{16,64}|ya29\\.[\\w-]{20,250})${TOKEN_END}`,
+      `(?<!\\w)(?:xox[abeoprs]-[A-Za-z0-9-]{10,250}|glpat-[\\w-]{20,64}|pypi-[\\w-]{50,255}|sk-(?:[A-Za-z]{2,10}-)?[\\w-]{32,180}|AIza[\\w-]{35}|SG\\.[\\w-]{16,32}\\.[\\w-]{16,64}|ya29\\.[\\w-]{20,250})${TOKEN_END}`,
       'g',
     ),
     confidence: 'sure',
@@ -61,7 +73,7 @@ const FORMS: readonly Form[] = [
   {
     // RFC 6750 and RFC 7617, as they stand in a request.
     of: 'token',
-    anchor: ['Bearer ', 'bearer ', 'Basic ', 'basic '],
+    anchor: ['uthorization', 'UTHORIZATION'],
     pattern: /authorization["']?\s{0,3}[:=]\s{0,3}["']?(?:bearer|basic)\s{1,3}(?<secret>[\w+/.~-]{16,2000}={0,2})/gi,
     confidence: 'sure',
   },
@@ -133,11 +145,42 @@ const looksMade = (value: string): boolean =>
 const WHO =
   /\b(?:user(?:name)?|login|benutzer(?:name)?|kennung|utilisateur|identifiant|usuario|utente|gebruiker|uzytkownik|anvandare|bruger)\b/;
 
+/** Before what parts it from its name: the name, whom it is for, a quotation mark and spaces. */
+const MOST_SAID = 220; // characters
+/** Behind that: the sign once more, spaces, a quotation mark, and itself. */
+const MOST_SECRET = 100;
+const PARTS = /[:=\u2192]/g;
+
+/**
+ * Found by the sign between the two, which is rarer than the words: in the order of the text, none over another. What
+ * stands before it has no such sign, so nothing is looked at for two of them.
+ */
+function* sayings(plain: string): Generator<{ index: number; whole: string; secret: string }> {
+  PARTS.lastIndex = 0;
+  for (let last = 0, part = PARTS.exec(plain); part !== null; part = PARTS.exec(plain)) {
+    const at = part.index;
+    let end = at;
+    while (end > last && at - end < 8 && /\s/.test(plain[end - 1]!)) end -= 1;
+    const before = plain.slice(Math.max(last, end - MOST_SAID), end);
+    const line = before.slice(before.lastIndexOf('\n') + 1);
+    last = at + 1;
+    if (!SAID_ANCHOR.test(line)) continue;
+    // With the sign before it: a word is not begun in its middle.
+    const begin = Math.max(0, end - line.length - 1);
+    SAYING.lastIndex = 0;
+    const match = SAYING.exec(plain.slice(begin, at + MOST_SECRET));
+    // Behind this sign another may follow, whose secret is cut off here.
+    if (match === null || begin + match.index > at) continue;
+    const whole = match[0];
+    yield { index: begin + match.index, whole, secret: match.groups!['secret']! };
+    last = PARTS.lastIndex = begin + match.index + whole.length;
+  }
+}
+
 function said(text: string, { plain }: Near): Finding[] {
-  if (!SAID_ANCHOR.test(plain)) return [];
   const found: Finding[] = [];
-  for (const { index, 0: whole, groups } of plain.matchAll(SAYING)) {
-    const from = index + whole.length - groups!['secret']!.length;
+  for (const { index, whole, secret } of sayings(plain)) {
+    const from = index + whole.length - secret.length;
     const value = trimmedEnd(text.slice(from, index + whole.length), '.!?)');
     if (value.length < 4 || isNone(value)) continue;
     const made = looksMade(value);
@@ -154,7 +197,7 @@ function said(text: string, { plain }: Near): Finding[] {
 }
 
 function formed(text: string, { of, anchor, pattern, confidence }: Form): Finding[] {
-  if (!anchor.some((one) => text.includes(one))) return [];
+  if (!(typeof anchor === 'function' ? anchor(text) : anchor.some((one) => text.includes(one)))) return [];
   return [...text.matchAll(pattern)]
     .filter(({ groups }) => groups?.['secret'] === undefined || !isNone(groups['secret']))
     .map(({ index, 0: whole }) =>

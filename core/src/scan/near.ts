@@ -31,8 +31,15 @@ const columnsOf = (row: string, delimiter: string): string[] => row.split(delimi
 const isHead = (row: string, heads: readonly string[], delimiter: string): boolean =>
   !/\d{4}/.test(row) && heads.every(({ length }) => length <= 40) && (delimiter !== ',' || heads.length >= 3);
 
+function columnCount(row: string, delimiter: string): number {
+  if (row === '') return 0;
+  let count = 1;
+  for (let at = row.indexOf(delimiter); at !== -1; at = row.indexOf(delimiter, at + 1)) count += 1;
+  return count;
+}
+
 const isRow = (row: string, { delimiter, heads }: Table): boolean => {
-  const { length } = row === '' ? [] : columnsOf(row, delimiter);
+  const length = columnCount(row, delimiter);
   return length === heads.length || (delimiter === '\t' && length > 1 && length < heads.length);
 };
 

@@ -13,8 +13,23 @@ const ZONE = new RegExp(
 const NUMBER = /(?<![\p{L}\p{N}])(?=(?:[A-Z]{0,4}\d){5})[A-Z0-9]{7,9}(?![\p{L}\p{N}])/gu;
 const NEAREST = 24; // characters
 
+const SHORTEST_LINE = 28;
+const isOfZone = (code: number): boolean => (code >= 65 && code <= 90) || (code >= 48 && code <= 57) || code === 60;
+
+/** Whether a line as long as theirs holds two fillers, as one of every zone does: programs' texts are full of both signs. */
+function mayHoldZone(text: string): boolean {
+  for (let at = text.indexOf('<<'); at !== -1;) {
+    let [from, to] = [at, at];
+    while (from > 0 && isOfZone(text.charCodeAt(from - 1))) from -= 1;
+    while (to < text.length && isOfZone(text.charCodeAt(to))) to += 1;
+    if (to - from >= SHORTEST_LINE) return true;
+    at = text.indexOf('<<', to);
+  }
+  return false;
+}
+
 function zonesIn(text: string): Finding[] {
-  if (!text.includes('<<')) return [];
+  if (!mayHoldZone(text)) return [];
   return [...text.matchAll(ZONE)].flatMap(({ index, 0: zone }) => {
     const lines = zone.split('\n').map((line) => line.trim());
     if (!isZone(lines)) return [];

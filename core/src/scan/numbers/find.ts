@@ -3,33 +3,30 @@ import { type Confidence, type Finding, findingAt } from '../finding';
 import { type Near } from '../near';
 import { findIbans } from './iban';
 import { NUMBER_KINDS, type NumberKind } from './kinds';
-import { type Candidate, candidatesIn, type IsWanted } from './runs';
+import { type Candidate, candidatesIn, grouped, type KindsOf } from './runs';
 import { WORDS } from './vocabulary';
 
 /** A word of another kind this near speaks against a number that nothing but its form speaks for. */
 const AGAINST = 25; // characters
 
+/** By how many signs they have, and by the groups they are written in besides. */
 const BY_LENGTH = new Map<number, NumberKind[]>();
-for (const kind of NUMBER_KINDS)
-  for (const length of kind.lengths) BY_LENGTH.set(length, [...(BY_LENGTH.get(length) ?? []), kind]);
+const BY_GROUPS = new Map<number, NumberKind[]>();
+const put = (in_: Map<number, NumberKind[]>, at: number, kind: NumberKind): void =>
+  void in_.set(at, [...(in_.get(at) ?? []), kind]);
+for (const kind of NUMBER_KINDS) {
+  for (const length of kind.lengths) put(BY_LENGTH, length, kind);
+  for (const groups of kind.groups) {
+    const lengths = groups.split('-').map(Number);
+    if (kind.lengths.includes(lengths.reduce((sum, one) => sum + one, 0))) put(BY_GROUPS, grouped(lengths), kind);
+  }
+}
 
-/** Ways of grouping that any number has. */
-const GROUPINGS = new Set(NUMBER_KINDS.flatMap(({ groups }) => groups));
-const isWanted: IsWanted = (length, groups, isTorn) =>
-  BY_LENGTH.has(length) && (isTorn || !groups.includes('-') || GROUPINGS.has(groups));
+const kindsOf: KindsOf<NumberKind> = (length, groups) =>
+  groups === undefined ? BY_LENGTH.get(length) : BY_GROUPS.get(groups);
 
 /** By one sign, or by the two that schemes write by turns. */
 const PARTED = /^(?:.|\.[-/]|-[./]| -|- )$/u;
-
-function isWrittenSo(
-  { groups }: NumberKind,
-  { groups: written, parts }: Candidate,
-): 'unbroken' | 'grouped' | 'torn' | undefined {
-  if (!written.includes('-')) return 'unbroken';
-  // A line's end may fall anywhere; nothing else may.
-  if (parts.includes('\n')) return parts === '\n' || groups.includes(written) ? 'torn' : undefined;
-  return groups.includes(written) && PARTED.test(parts) ? 'grouped' : undefined;
-}
 
 interface Judged {
   confidence: Confidence;
@@ -37,16 +34,17 @@ interface Judged {
   isNamed: boolean;
 }
 
-function judged(kind: NumberKind, candidate: Candidate, near: Near): Judged | undefined {
-  const way = isWrittenSo(kind, candidate);
-  if (way === undefined || !kind.shape.test(candidate.compact) || !kind.isValid(candidate.compact)) return undefined;
+function judged(kind: NumberKind, candidate: Candidate<NumberKind>, near: Near): Judged | undefined {
+  const { parts, isTorn } = candidate;
+  if (parts !== '' && !isTorn && !PARTED.test(parts)) return undefined;
+  if (!kind.shape.test(candidate.compact) || !kind.isValid(candidate.compact)) return undefined;
   const distance = near.at(candidate);
   const named = kind.own === undefined ? Number.POSITIVE_INFINITY : distance(kind.own);
   const said = Math.min(named, ...kind.words.map((name) => distance(WORDS[name])));
   const other = distance(WORDS.other);
   const isNamed = named !== Number.POSITIVE_INFINITY;
   if (said <= other && said !== Number.POSITIVE_INFINITY) return { confidence: 'sure', isNamed };
-  const alone = way === 'torn' ? undefined : kind.alone?.[way];
+  const alone = isTorn ? undefined : kind.alone?.[parts === '' ? 'unbroken' : 'grouped'];
   return alone === undefined || (alone === 'likely' && other <= AGAINST) ? undefined : { confidence: alone, isNamed };
 }
 
@@ -64,8 +62,8 @@ const isBetter = (one: Ranked, other: Ranked): boolean => {
 /** In the order of the text, none over another: the surer one stays, then the longer, the named, the one listed first. */
 export function findNumbers(text: string, near: Near): Finding[] {
   const found: Ranked[] = findIbans(text).map((finding) => ({ finding, rank: [0, -100, 0, 0] }));
-  for (const candidate of candidatesIn(text, isWanted))
-    for (const kind of BY_LENGTH.get(candidate.compact.length) ?? []) {
+  for (const candidate of candidatesIn(text, kindsOf))
+    for (const kind of candidate.kinds) {
       const is = judged(kind, candidate, near);
       if (is === undefined) continue;
       const { confidence, isNamed } = is;

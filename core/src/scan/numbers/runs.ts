@@ -4,13 +4,15 @@
  */
 import { type Span } from '../finding';
 
-export interface Candidate extends Span {
+export interface Candidate<Kind> extends Span {
   /** Without what parts it, letters in upper case. */
   compact: string;
-  /** Lengths of its groups as `3-2-4`; of figures and letters together. */
-  groups: string;
-  /** What parts its groups, each sign once; a line's end is `\n`. */
+  /** What parts its groups, each sign once, but a line's end. */
   parts: string;
+  /** Whether a line's end is among what parts them. */
+  isTorn: boolean;
+  /** What it could be. */
+  kinds: readonly Kind[];
 }
 
 /** Between two groups: a space of any width, a full stop, a hyphen, a slash, an apostrophe, a middle dot. */
@@ -97,52 +99,69 @@ function runFrom(text: string, at: number): Group[] {
   return groups;
 }
 
-/** Whether any number has so many signs in such groups; those of two lines may be torn anywhere. */
-export type IsWanted = (length: number, groups: string, isTorn: boolean) => boolean;
+/** Lengths of groups as one number, each behind the one before: comparing texts for each reading takes most of the time. */
+export const grouped = (lengths: readonly number[]): number => lengths.reduce(behind, 0);
+const behind = (groups: number, length: number): number => groups * (LONGEST_GROUP + 1) + length;
 
-function candidate(text: string, taken: readonly Group[], groups: string): Candidate {
-  const parts = new Set(taken.slice(1).map(({ parting }) => (parting.includes('\n') ? '\n' : parting)));
+/**
+ * Kinds with so many signs in such groups (`grouped`); `undefined` for groups that say nothing, as there is one alone or
+ * nothing but lines' ends, which may fall anywhere, parts them.
+ */
+export type KindsOf<Kind> = (length: number, groups: number | undefined) => readonly Kind[] | undefined;
+
+const isLineEnd = (parting: string): boolean => parting.length > 0 && parting.includes('\n');
+
+function candidate<Kind>(text: string, taken: readonly Group[], kinds: readonly Kind[]): Candidate<Kind> {
+  const [{ from }, to] = [taken[0]!, taken[taken.length - 1]!.to];
+  const partings = taken.slice(1).map(({ parting }) => parting);
+  const parts = new Set(partings.filter((one) => !isLineEnd(one)));
+  const compact = taken.map((one) => text.slice(one.from, one.to)).join('');
   return {
-    from: taken[0]!.from,
-    to: taken.at(-1)!.to,
-    compact: taken
-      .map(({ from, to }) => text.slice(from, to))
-      .join('')
-      .toUpperCase(),
-    groups,
+    from,
+    to,
+    compact: compact.toUpperCase(),
     parts: [...parts].join(''),
+    isTorn: partings.some(isLineEnd),
+    kinds,
   };
 }
 
-function* candidatesOf(text: string, all: readonly Group[], isWanted: IsWanted): Generator<Candidate> {
+function* candidatesOf<Kind>(text: string, all: readonly Group[], kindsOf: KindsOf<Kind>): Generator<Candidate<Kind>> {
   for (let first = 0; first < all.length; first += 1) {
     let length = 0;
-    let groups = '';
-    let isTorn = false;
+    let groups = 0;
+    let isParted = false;
     for (let last = first; last < all.length && last < first + MOST_IN_ONE; last += 1) {
       const { from, to, parting } = all[last]!;
       length += to - from;
-      groups = last === first ? String(length) : `${groups}-${to - from}`;
-      isTorn ||= last > first && parting.length > 0 && parting.includes('\n');
-      if (isWanted(length, groups, isTorn)) yield candidate(text, all.slice(first, last + 1), groups);
+      groups = behind(groups, to - from);
+      isParted ||= last > first && !isLineEnd(parting);
+      const kinds = kindsOf(length, isParted ? groups : undefined);
+      if (kinds !== undefined) yield candidate(text, all.slice(first, last + 1), kinds);
     }
   }
 }
 
+/** The next figure from here on; the text's end where there is none. */
+function figureFrom(text: string, from: number): number {
+  FIGURE.lastIndex = from;
+  return FIGURE.test(text) ? FIGURE.lastIndex - 1 : text.length;
+}
+const FIGURE = /\d/g;
+
 /**
  * Every way of reading figures that stand together as one number; longer readings of the same place come later.
  *
- * @param isWanted Asked before anything is made of a candidate: most are none.
+ * @param kindsOf Asked before anything is made of a candidate: most are none.
  */
-export function* candidatesIn(text: string, isWanted: IsWanted): Generator<Candidate> {
-  const figure = /\d/g;
-  for (let found = figure.exec(text); found !== null; found = figure.exec(text)) {
-    const groups = runFrom(text, found.index);
+export function* candidatesIn<Kind>(text: string, kindsOf: KindsOf<Kind>): Generator<Candidate<Kind>> {
+  for (let at = figureFrom(text, 0); at < text.length;) {
+    const groups = runFrom(text, at);
     const last = groups.at(-1);
-    yield* candidatesOf(text, groups, isWanted);
+    yield* candidatesOf(text, groups, kindsOf);
     // What begins within the last of too many groups may go on behind it.
-    let next = last === undefined ? found.index + 1 : groups.length === MOST_GROUPS ? last.from : last.to;
+    let next = last === undefined ? at + 1 : groups.length === MOST_GROUPS ? last.from : last.to;
     if (last === undefined) while (next < text.length && isSign(text.charCodeAt(next))) next += 1;
-    figure.lastIndex = Math.max(next, found.index + 1);
+    at = figureFrom(text, Math.max(next, at + 1));
   }
 }

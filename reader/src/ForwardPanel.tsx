@@ -79,6 +79,7 @@ const refusalWords = (code: ProblemCode): string | undefined =>
       'below-preset': words.strongerCheck,
       'invalid-input': words.notTaken,
       audience: words.refused,
+      'breaks-rule': words.notToThem,
       'right-not-given': words.refused,
     }) as Partial<Record<ProblemCode, string>>
   )[code];

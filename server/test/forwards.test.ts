@@ -3,6 +3,7 @@
  * parent had.
  */
 import * as messageApi from '@under-lock/contract/outgoing';
+import * as rulesApi from '@under-lock/contract/rules';
 import * as roomApi from '@under-lock/contract/room';
 import * as writingApi from '@under-lock/contract/writing';
 import { readMessage } from '@under-lock/core/message/read';
@@ -12,10 +13,21 @@ import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
 import { splitKey } from '@under-lock/core/locks/room/split';
 import fc from 'fast-check';
+import { type Rule } from '@under-lock/core/rules/rule';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
 import { closeDue } from '../src/access/grants';
-import { ANSWER, eventually, demoMessage, type House, linkFromMail, openHouse, send, type Worker } from './house';
+import {
+  ANSWER,
+  answerOf,
+  eventually,
+  demoMessage,
+  type House,
+  linkFromMail,
+  openHouse,
+  send,
+  type Worker,
+} from './house';
 
 let house: House;
 let maren: Worker;
@@ -142,6 +154,33 @@ test.each([
 ] as const)('refused %s', async (_, options, address, channel, code) => {
   const pell = await held(options as Parameters<typeof send>[2]);
   await expect(passOn(pell, address, channel)).rejects.toMatchObject({ code });
+});
+
+test('the office’s rules, as they are now, hold for whoever it is passed on to; the reader learns no rule’s name', async () => {
+  const admin = await house.worker('ines.varga', 'administrator');
+  const pell = await held();
+  const { version: over } = await admin.client(rulesApi.getPolicy);
+  const value: Rule = {
+    id: randomUUID(),
+    name: 'Nothing to rivals',
+    sentence: 'Rivals get nothing.',
+    state: 'on',
+    when: { allOf: [{ kind: 'recipient-at', domains: ['rival.example'] }], anyOf: [], noneOf: [] },
+    effects: [{ kind: 'stop', sentence: 'Not to them.' }],
+  };
+  await admin.client(rulesApi.putPolicyItem, {
+    params: { id: value.id },
+    body: { item: { kind: 'rule', value }, over },
+  });
+  const answer = await answerOf(passOn(pell, 'spy@rival.example'));
+  expect(answer).toMatch(/^breaks-rule: /);
+  expect(answer).not.toMatch(/Nothing to rivals|Not to them/);
+  const child = await passOn(pell, 'office@saltmarsh.example');
+  const yard = await identified(child.messageId, child.id, child.readerShare);
+  const spysPhone = { kind: 'text', target: '+447700900348' } as const;
+  await expect(passOn(yard, 'spy@rival.example', spysPhone)).rejects.toMatchObject({ code: 'breaks-rule' });
+  await admin.client(rulesApi.removePolicyItem, { params: { id: value.id } });
+  await passOn(pell, 'spy@rival.example');
 });
 
 test('passing on, using and telling again at the same time never stand in one another’s way', async () => {

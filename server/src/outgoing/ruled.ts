@@ -25,7 +25,7 @@ export interface ToHold {
   reference: string;
   handling: Handling;
   presetId?: string | undefined;
-  grants: readonly NewGrant[];
+  grants: readonly Pick<NewGrant, 'address' | 'carried'>[];
   copies?: readonly NewCopy[] | undefined;
   ruled?: Ruled | undefined;
   release?: object | undefined;
@@ -255,7 +255,7 @@ export async function heldAgainstRules(
 /** What there is to know of a message that went, whoever it is given to now. */
 interface Went {
   message: Pick<MessageRow, 'id' | 'senderAddress' | 'reference' | 'handling' | 'presetVersion' | 'ruled'>;
-  grant: NewGrant;
+  grant: ToHold['grants'][number];
   closesAt: Date;
 }
 
@@ -273,8 +273,8 @@ async function whereItWent(context: Context, { id, presetVersion }: Went['messag
 }
 
 /**
- * Access that is given later is held against the rules as they are then. What would have to be asked or released can't
- * be, here: it goes as a message of its own.
+ * Access that is given later, by its sender or by one of its readers, is held against the rules as they are then. What
+ * would have to be asked or released can't be, here: it goes as a message of its own.
  * @throws Problem `breaks-rule`
  */
 export async function heldForReader(

@@ -9,6 +9,7 @@ import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow } from '../data/models';
 import { keptChannel } from '../access/channel';
+import { heldForReader } from '../outgoing/ruled';
 import { makeAccess, requireHeld } from '../access/make';
 import { floorOf } from '../handling/version';
 import { channelContext, record } from '../access/grants';
@@ -53,6 +54,16 @@ interface Passing {
   address: string;
 }
 
+/** What the office's rules are called and say is no reader's to know. @throws Problem `breaks-rule` */
+async function requireLetTo(...to: Parameters<typeof heldForReader>): Promise<void> {
+  try {
+    await heldForReader(...to);
+  } catch (error) {
+    if (!(error instanceof Problem) || error.code !== 'breaks-rule') throw error;
+    throw new Problem('breaks-rule', 403, 'The office does not let this go to them');
+  }
+}
+
 async function mayBePassedOn(context: Context, grantId: string, { address, channel }: Forward): Promise<Passing> {
   const { handling } = await heldFor(context, room, grantId);
   if (!handling.rights.forward)
@@ -61,8 +72,10 @@ async function mayBePassedOn(context: Context, grantId: string, { address, chann
   if (!checked.ok) throw invalid(`“${address}” is not a mail address.`);
   const parent = (await GrantRow.findByPk(grantId))!;
   const sender = (await AccountRow.findByPk(parent.accountId))!;
-  const message = await MessageRow.findByPk(parent.messageId, { attributes: ['presetVersion'] });
-  const floor = await floorOf(context, message?.presetVersion);
+  const message = (await MessageRow.findByPk(parent.messageId, {
+    attributes: ['id', 'senderAddress', 'reference', 'handling', 'presetVersion', 'ruled'],
+  }))!;
+  const floor = await floorOf(context, message.presetVersion);
   requireHeld(
     { handling, floor },
     { kind: 'link', check: channel.kind, question: channel.question !== undefined },
@@ -71,6 +84,7 @@ async function mayBePassedOn(context: Context, grantId: string, { address, chann
   if ((await depthOf(parent)) >= MAX_DEPTH)
     throw new Problem('right-not-given', 403, 'This message has been passed on as often as it may be');
   await requireAnotherWay(context, parent, channel);
+  await requireLetTo(context, sender, { message, grant: { address: checked.address }, closesAt: parent.closesAt });
   return { parent, sender, handling, floor, address: checked.address };
 }
 
@@ -135,7 +149,7 @@ async function passOn(
   });
 }
 
-/** @throws Problem `right-not-given`, `reads-already`, `audience`, `below-preset`, `own-number`, `invalid-input` */
+/** @throws Problem `right-not-given`, `reads-already`, `audience`, `breaks-rule`, `below-preset`, `own-number`, `invalid-input` */
 export async function forward(context: Context, grantId: string, input: Forward): Promise<void> {
   const passing = await mayBePassedOn(context, grantId, input);
   const way = await keptChannel(context, input.id, passing.address, input.channel, passing.sender);

@@ -83,6 +83,7 @@ export const catalogue: RoomWords = {
   printAll: 'طباعة الرسالة',
   printing: 'يجري التجهيز للورق',
   refused: 'أوقف المرسل هذا.',
+  notToThem: 'المكتب الذي جاء منه هذا لا يسمح بوصوله إلى هذا الشخص.',
   paperFrom: 'من',
   paperDate: 'التاريخ',
   paperHandling: 'طريقة التعامل',

@@ -84,6 +84,7 @@ export const catalogue: RoomWords = {
   printAll: 'Drucken: die Nachricht',
   printing: 'Wird für das Papier vorbereitet',
   refused: 'Der Absender hat das abgeschaltet.',
+  notToThem: 'Das Büro, von dem das kommt, lässt es nicht an diese Person gehen.',
   paperFrom: 'Von',
   paperDate: 'Datum',
   paperHandling: 'Behandlung',

@@ -80,6 +80,7 @@ export const catalogue = {
   printAll: 'Print the message',
   printing: 'Getting it ready for paper',
   refused: 'The sender has switched this off.',
+  notToThem: 'The office that this comes from does not let it go to them.',
   paperFrom: 'From',
   paperDate: 'Date',
   paperHandling: 'Handling',

@@ -82,6 +82,7 @@ export const catalogue: RoomWords = {
   printAll: 'Imprimir el mensaje',
   printing: 'Preparándolo para el papel',
   refused: 'El remitente ha desactivado esto.',
+  notToThem: 'La oficina de la que viene esto no permite que llegue a esta persona.',
   paperFrom: 'De',
   paperDate: 'Fecha',
   paperHandling: 'Tratamiento',

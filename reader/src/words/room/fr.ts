@@ -84,6 +84,7 @@ export const catalogue: RoomWords = {
   printAll: 'Imprimer le message',
   printing: 'Préparation pour le papier',
   refused: 'L’expéditeur a désactivé cela.',
+  notToThem: 'Le bureau d’où cela vient ne permet pas de le donner à cette personne.',
   paperFrom: 'De',
   paperDate: 'Date',
   paperHandling: 'Traitement',

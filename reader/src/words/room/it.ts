@@ -83,6 +83,7 @@ export const catalogue: RoomWords = {
   printAll: 'Stampa il messaggio',
   printing: 'Si prepara per la carta',
   refused: 'Il mittente lo ha disattivato.',
+  notToThem: 'L’ufficio da cui viene non permette di darlo a questa persona.',
   paperFrom: 'Da',
   paperDate: 'Data',
   paperHandling: 'Trattamento',

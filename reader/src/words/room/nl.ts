@@ -83,6 +83,7 @@ export const catalogue: RoomWords = {
   printAll: 'Afdrukken: het bericht',
   printing: 'Wordt klaargemaakt voor papier',
   refused: 'De afzender heeft dit uitgezet.',
+  notToThem: 'Het kantoor waar dit vandaan komt, laat het niet naar deze persoon gaan.',
   paperFrom: 'Van',
   paperDate: 'Datum',
   paperHandling: 'Behandeling',

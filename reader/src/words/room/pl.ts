@@ -81,6 +81,7 @@ export const catalogue: RoomWords = {
   printAll: 'Drukuj wiadomość',
   printing: 'Przygotowanie do druku',
   refused: 'Nadawca to wyłączył.',
+  notToThem: 'Biuro, z którego to pochodzi, nie pozwala przekazać tego tej osobie.',
   paperFrom: 'Od',
   paperDate: 'Data',
   paperHandling: 'Sposób postępowania',

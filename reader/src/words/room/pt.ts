@@ -82,6 +82,7 @@ export const catalogue: RoomWords = {
   printAll: 'Imprimir a mensagem',
   printing: 'A preparar para o papel',
   refused: 'O remetente desligou isto.',
+  notToThem: 'O escritório de onde isto vem não permite que vá para esta pessoa.',
   paperFrom: 'De',
   paperDate: 'Data',
   paperHandling: 'Tratamento',

@@ -70,4 +70,4 @@ test('each is taken, and leaves or waits for what its writer left out', async ()
     'a subject',
     'some text or a file',
   ]);
-}, 120_000);
+}, 300_000);

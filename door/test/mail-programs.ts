@@ -155,10 +155,16 @@ export interface Ran {
 }
 
 /** With what it said on both of its lines. */
+/** Only so that a program that hangs ends: how long one takes says nothing on a busy machine. */
+const HANGS_MS = 240_000;
+
 export const ran = (program: string, args: string[], input = '', env: Record<string, string> = {}): Promise<Ran> =>
   new Promise((resolve) => {
-    const child = execFile(program, args, { timeout: 60_000, env: { ...process.env, ...env } }, (error, out, err) =>
-      resolve({ code: error === null ? 0 : Number(error.code ?? 1), out: `${out}\n${err}` }),
+    const child = execFile(program, args, { timeout: HANGS_MS, env: { ...process.env, ...env } }, (error, out, err) =>
+      resolve({
+        code: error === null ? 0 : Number(error.code ?? 1),
+        out: `${error?.killed === true ? 'It hung, and was ended.' : ''}${out}\n${err}`,
+      }),
     );
     child.stdin!.end(input);
   });

@@ -122,7 +122,7 @@ test('revoked, it is on the list and in the answer, for OpenSSL and for us', asy
         '-CAfile',
         'root.pem',
       ],
-      { cwd: folder, timeout: 20_000 },
+      { cwd: folder, timeout: 60_000 },
     ).then(({ stdout, stderr }) => stdout + stderr);
 
   expect(await verdict(base)).toMatchObject({ level: 'unchecked', findings: [{ code: 'not-checked' }] });

@@ -153,7 +153,7 @@ test('with a certificate the door offers encryption, and mail comes in through i
   const asked = promisify(execFile)(
     '/usr/bin/openssl',
     ['s_client', '-starttls', 'smtp', '-connect', `127.0.0.1:${door.port}`, '-brief', '-CAfile', certificate],
-    { timeout: 10_000 },
+    { timeout: 60_000 },
   );
   asked.child.stdin!.end('QUIT\r\n');
   expect((await asked).stderr).toMatch(/Verification: OK/);

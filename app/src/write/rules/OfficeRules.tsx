@@ -66,7 +66,7 @@ export function OfficeRules(writing: Writing) {
   if (acting.length === 0) return null;
   const { needs } = planned.verdict!.demand;
   return (
-    <Section title="Rules of the office" aside={acting.length === 1 ? '1 acts' : `${acting.length} act`}>
+    <Section title="Rules of the office" aside={acting.length === 1 ? '1 rule acts' : `${acting.length} rules act`}>
       <Stack style={styles.rules}>
         <View role="list" aria-label="Rules of the office">
           {acting.map((rule) => (

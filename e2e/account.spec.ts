@@ -64,6 +64,14 @@ test('a new colleague sets up an account, and its printed code opens it again wh
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await expectAccessible(page);
 
+  // A colleague lets them into the office book.
+  const colleague = await (await browser.newContext()).newPage();
+  await signIn(colleague, house, 2);
+  await colleague.goto(`${house.origin}/people/office/members`);
+  await colleague.getByRole('button', { name: 'Let in Joss Amari' }).click();
+  await expect(colleague.getByRole('button', { name: 'Let out Joss Amari' })).toBeVisible();
+  await colleague.context().close();
+
   // The link is spent.
   const other = await (await browser.newContext()).newPage();
   await other.goto(house.invitation);
@@ -82,6 +90,9 @@ test('a new colleague sets up an account, and its printed code opens it again wh
   await other.getByRole('button', { name: 'Set the new password' }).click();
   await expect(other.getByRole('heading', { name: 'Keep your new recovery code' })).toBeVisible();
   expect(await keepCode(other)).not.toBe(code);
+  // What was sealed to them before opens with what came back: the office book.
+  await other.goto(`${house.origin}/people/office`);
+  await expect(other.getByRole('link', { name: /Lotte Haan/ })).toBeVisible();
 
   // Every other device is signed out.
   await page.reload();

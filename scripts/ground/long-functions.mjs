@@ -3,10 +3,6 @@
  * it.
  */
 export const longFunctions = [
-  'app/src/keys/Backup.tsx',
-  'app/src/keys/KeyScreen.tsx',
-  'app/src/keys/NewKeyScreen.tsx',
-  'app/src/keys/openpgp/NewOpenPgpScreen.tsx',
   'app/src/office/FileRulesScreen.tsx',
   'app/src/office/NoticesScreen.tsx',
   'app/src/office/PresetScreen.tsx',
@@ -19,7 +15,6 @@ export const longFunctions = [
   'app/src/sent/AsTheySeeIt.tsx',
   'app/src/sent/LeftScreen.tsx',
   'app/src/sent/MessageDialogs.tsx',
-  'app/src/write/letter/RecipientField.tsx',
   'core/src/vault/shelf.ts',
   'reader/src/AskPage.tsx',
   'reader/src/RoomPage.tsx',

@@ -52,18 +52,12 @@ export const certificateBackup = (id: string, address: string): BackupWork => ({
   prove: (file, password) => keysDoor().own.proveBackup(id, file, password, new Date()),
 });
 
-export function Backup({
-  backedUpAt,
-  address,
-  work,
-}: {
-  backedUpAt: string | undefined;
-  address: string;
-  work: BackupWork;
-}) {
-  const now = useNow();
+type Step = 'idle' | 'password' | 'prove';
+
+/** One step at a time: a password is chosen and the file saved, then it is seen to open. */
+function useBackup(address: string, work: BackupWork) {
   const [pair, setPair] = useState<PasswordPair>({ first: '', second: '' });
-  const [step, setStep] = useState<'idle' | 'password' | 'prove'>('idle');
+  const [step, setStep] = useState<Step>('idle');
   const [again, setAgain] = useState('');
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | undefined>();
@@ -106,7 +100,54 @@ export function Backup({
       await keysChanged();
       return undefined;
     });
+  const go = (to: Step): void => {
+    setStep(to);
+    setError(undefined);
+  };
+  return { pair, setPair, step, go, again, setAgain, busy, error, save, prove };
+}
+type BackingUp = ReturnType<typeof useBackup>;
 
+const ChoosePassword = ({ pair, setPair, go, busy, error, save }: BackingUp) => (
+  <Stack>
+    <NewPassword pair={pair} onChange={setPair} error={error} />
+    <Row>
+      <Button kind="main" label="Save the file" busy={busy} onPress={() => void save()} />
+      <Button label="Not now" onPress={() => go('idle')} />
+    </Row>
+  </Stack>
+);
+
+const Prove = ({ again, setAgain, go, busy, error, prove }: BackingUp) => (
+  <Stack>
+    <Banner tone="amber">
+      The file is saved. It counts as a backup once it has been seen to open: type its password again and choose the
+      file.
+    </Banner>
+    <PasswordField
+      label="Password of the file"
+      value={again}
+      onChangeText={setAgain}
+      autoComplete="off"
+      error={error}
+    />
+    <Row>
+      <Button kind="main" label="Choose the file and prove it" busy={busy} onPress={() => void prove()} />
+      <Button label="Save it once more" onPress={() => go('password')} />
+    </Row>
+  </Stack>
+);
+
+interface Props {
+  backedUpAt: string | undefined;
+  address: string;
+  work: BackupWork;
+}
+
+export function Backup({ backedUpAt, address, work }: Props) {
+  const now = useNow();
+  const backing = useBackup(address, work);
+  const { step, go } = backing;
   return (
     <Section title="Backup">
       {backedUpAt === undefined ? (
@@ -123,50 +164,12 @@ export function Backup({
           <Button
             {...(backedUpAt === undefined ? { kind: 'main' as const } : {})}
             label={backedUpAt === undefined ? 'Back it up' : 'Save another backup'}
-            onPress={() => setStep('password')}
+            onPress={() => go('password')}
           />
         </Row>
       ) : null}
-      {step === 'password' ? (
-        <Stack>
-          <NewPassword pair={pair} onChange={setPair} error={error} />
-          <Row>
-            <Button kind="main" label="Save the file" busy={busy} onPress={() => void save()} />
-            <Button
-              label="Not now"
-              onPress={() => {
-                setStep('idle');
-                setError(undefined);
-              }}
-            />
-          </Row>
-        </Stack>
-      ) : null}
-      {step === 'prove' ? (
-        <Stack>
-          <Banner tone="amber">
-            The file is saved. It counts as a backup once it has been seen to open: type its password again and choose
-            the file.
-          </Banner>
-          <PasswordField
-            label="Password of the file"
-            value={again}
-            onChangeText={setAgain}
-            autoComplete="off"
-            error={error}
-          />
-          <Row>
-            <Button kind="main" label="Choose the file and prove it" busy={busy} onPress={() => void prove()} />
-            <Button
-              label="Save it once more"
-              onPress={() => {
-                setStep('password');
-                setError(undefined);
-              }}
-            />
-          </Row>
-        </Stack>
-      ) : null}
+      {step === 'password' ? <ChoosePassword {...backing} /> : null}
+      {step === 'prove' ? <Prove {...backing} /> : null}
     </Section>
   );
 }

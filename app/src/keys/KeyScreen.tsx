@@ -191,7 +191,71 @@ function ChooseAmong({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }
   );
 }
 
-function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) {
+interface Shown {
+  ownKey: OwnKey;
+  view: CertificateView;
+}
+
+const renew = ({ id }: OwnKey): void => router.push(`/keys/new?replaces=${id}`);
+
+function GiveToOthers({ ownKey, view }: Shown) {
+  const name = (view.addresses[0] ?? 'certificate').replace(/[^\w.-]+/g, '-');
+  return (
+    <Section title="Give it to others">
+      <Text kind="small" tone="soft">
+        {ownKey.forPrograms === true
+          ? 'Whoever checks the signatures on what your mail programs send'
+          : 'Whoever is to encrypt to you'}{' '}
+        needs the certificate, which is public. Every mail signed with it carries it; or save it as a file.
+      </Text>
+      <Row>
+        <Button
+          label="Save as .cer"
+          describe="Save as .cer, the certificate without its key"
+          onPress={() => saveFile(view.bytes, `${name}.cer`, 'application/pkix-cert')}
+        />
+        <Button
+          label="Save as .pem"
+          describe="Save as .pem, the certificate as text"
+          onPress={() => saveFile(new TextEncoder().encode(pem(view.bytes)), `${name}.pem`, 'application/x-pem-file')}
+        />
+      </Row>
+    </Section>
+  );
+}
+
+function Ending({ ownKey, onRevoke }: Pick<Shown, 'ownKey'> & { onRevoke: () => void }) {
+  const putAside = (): void =>
+    void keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() }).then(keysChanged);
+  return (
+    <Section title="When it is to end">
+      <Row>
+        {ownKey.forPrograms === true ? null : (
+          <>
+            <Button
+              label="Renew"
+              describe="Renew: a new key and certificate, this one kept for reading"
+              onPress={() => renew(ownKey)}
+            />
+            <Button
+              label="Put aside"
+              describe="Put aside: sign nothing more with it, keep it for reading"
+              onPress={putAside}
+            />
+          </>
+        )}
+        {ownKey.imported ? null : <Button kind="stop" label="Revoke" onPress={onRevoke} />}
+      </Row>
+      <Text kind="small" tone="soft">
+        {ownKey.imported
+          ? 'It came from a file: only whoever issued it can revoke it.'
+          : 'If the device is lost or somebody else may have the key, revoke it at once.'}
+      </Text>
+    </Section>
+  );
+}
+
+function Installed({ ownKey, view }: Shown) {
   const now = useNow();
   const { account } = useOpenSession();
   const { data: verdicts, error } = useVerdicts([{ key: ownKey }]);
@@ -199,17 +263,14 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
   const [said, setSaid] = useState<string | undefined>();
   const reading = isOld({ key: ownKey, view }, now);
   const forPrograms = ownKey.forPrograms === true;
-  const name = (view.addresses[0] ?? 'certificate').replace(/[^\w.-]+/g, '-');
+  const address = view.addresses[0] ?? account.address;
   return (
     <Screen title={`Certificate of ${view.name}`} back={back}>
       {said === undefined ? null : <Banner tone="sea">{said}</Banner>}
       {reading ? <Banner tone="amber">Kept for reading only: nothing is signed with it any more.</Banner> : null}
       {forPrograms ? <ForPrograms soon={!reading && runsOutSoon(view, now)} /> : null}
       {!reading && !forPrograms && runsOutSoon(view, now) ? (
-        <Banner
-          tone="amber"
-          actions={<Button label="Renew it" onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)} />}
-        >
+        <Banner tone="amber" actions={<Button label="Renew it" onPress={() => renew(ownKey)} />}>
           It runs out soon. Renew it in good time: whoever writes to you needs the new one.
         </Banner>
       ) : null}
@@ -224,65 +285,11 @@ function Installed({ ownKey, view }: { ownKey: OwnKey; view: CertificateView }) 
         </Line>
       </Panel>
       {forPrograms ? null : (
-        <Backup
-          backedUpAt={ownKey.backedUpAt}
-          address={view.addresses[0] ?? account.address}
-          work={certificateBackup(ownKey.id, view.addresses[0] ?? account.address)}
-        />
+        <Backup backedUpAt={ownKey.backedUpAt} address={address} work={certificateBackup(ownKey.id, address)} />
       )}
       {reading || forPrograms ? null : <ChooseAmong ownKey={ownKey} view={view} />}
-      <Section title="Give it to others">
-        <Text kind="small" tone="soft">
-          {forPrograms
-            ? 'Whoever checks the signatures on what your mail programs send'
-            : 'Whoever is to encrypt to you'}{' '}
-          needs the certificate, which is public. Every mail signed with it carries it; or save it as a file.
-        </Text>
-        <Row>
-          <Button
-            label="Save as .cer"
-            describe="Save as .cer, the certificate without its key"
-            onPress={() => saveFile(view.bytes, `${name}.cer`, 'application/pkix-cert')}
-          />
-          <Button
-            label="Save as .pem"
-            describe="Save as .pem, the certificate as text"
-            onPress={() => saveFile(new TextEncoder().encode(pem(view.bytes)), `${name}.pem`, 'application/x-pem-file')}
-          />
-        </Row>
-      </Section>
-      {reading ? null : (
-        <Section title="When it is to end">
-          <Row>
-            {forPrograms ? null : (
-              <>
-                <Button
-                  label="Renew"
-                  describe="Renew: a new key and certificate, this one kept for reading"
-                  onPress={() => router.push(`/keys/new?replaces=${ownKey.id}`)}
-                />
-                <Button
-                  label="Put aside"
-                  describe="Put aside: sign nothing more with it, keep it for reading"
-                  onPress={() =>
-                    void keysDoor().own.note(ownKey.id, { retiredAt: new Date().toISOString() }).then(keysChanged)
-                  }
-                />
-              </>
-            )}
-            {ownKey.imported ? null : <Button kind="stop" label="Revoke" onPress={() => setRevoking(true)} />}
-          </Row>
-          {ownKey.imported ? (
-            <Text kind="small" tone="soft">
-              It came from a file: only whoever issued it can revoke it.
-            </Text>
-          ) : (
-            <Text kind="small" tone="soft">
-              If the device is lost or somebody else may have the key, revoke it at once.
-            </Text>
-          )}
-        </Section>
-      )}
+      <GiveToOthers ownKey={ownKey} view={view} />
+      {reading ? null : <Ending ownKey={ownKey} onRevoke={() => setRevoking(true)} />}
       {revoking ? (
         <Revoking
           ownKey={ownKey}

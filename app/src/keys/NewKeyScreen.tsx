@@ -3,10 +3,9 @@
  * step may be tried again; the backup follows on the certificate's own page.
  */
 import { type KeyKind } from '@under-lock/core/certificate/make-key';
-import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
-import { View } from 'react-native';
 import { listed } from '../handling/words';
 import { problemWords } from '../problem-words';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
@@ -15,6 +14,7 @@ import { Screen } from '../shell/Screen';
 import { BackToList } from '../shell/ListAndPage';
 import { keysDoor } from '../threads/keys/door';
 import { type Purpose } from '@under-lock/core/certificate/kept-key';
+import { AddressChecks } from './AddressChecks';
 import { keysChanged } from './useKeys';
 import { purposeWords } from './words';
 import { fromHere } from '../shell/from-here';
@@ -29,33 +29,6 @@ const kinds: { value: KeyKind; label: string; detail: string }[] = [
   { value: 'p-384', label: 'Elliptic curve, P-384', detail: 'Where somebody asks for it' },
 ];
 
-/** For which of the worker's addresses it is to be. */
-function AddressChecks({
-  all,
-  chosen,
-  onChange,
-}: {
-  all: readonly string[];
-  chosen: readonly string[];
-  onChange: (addresses: readonly string[]) => void;
-}) {
-  return (
-    <View role="group" aria-label="For which addresses">
-      <Text kind="label" tone="soft">
-        For which addresses
-      </Text>
-      {all.map((address) => (
-        <Check
-          key={address}
-          label={address}
-          value={chosen.includes(address)}
-          onChange={(on) => onChange(all.filter((one) => (one === address ? on : chosen.includes(one))))}
-        />
-      ))}
-    </View>
-  );
-}
-
 type Wanted = Purpose | 'two';
 const wantedWords: Record<Wanted, { label: string; detail?: string }> = {
   both: { label: purposeWords.both, detail: 'One certificate for both is what most people need' },
@@ -67,35 +40,36 @@ const wantedWords: Record<Wanted, { label: string; detail?: string }> = {
   encrypt: { label: purposeWords.encrypt },
 };
 
-export function NewKeyScreen() {
-  const { account } = useOpenSession();
-  const { replaces } = useLocalSearchParams<{ replaces?: string }>();
-  const offered: readonly Wanted[] =
-    replaces === undefined ? ['both', 'two', 'sign', 'encrypt'] : ['both', 'sign', 'encrypt'];
-  const [kind, setKind] = useState<KeyKind>('rsa-3072');
-  const [addresses, setAddresses] = useState<readonly string[]>([account.address]);
-  const [wanted, setWanted] = useState<Wanted>('both');
+interface Asked {
+  kind: KeyKind;
+  addresses: readonly string[];
+  wanted: Wanted;
+}
+
+/** Making what is asked for and having it certified, on from where a try before ended. */
+function useMaking(name: string, replaces: string | undefined) {
   const [step, setStep] = useState<'choose' | 'making' | 'asking'>('choose');
   const [failed, setFailed] = useState<string | undefined>();
   // What is made and not answered for yet; a second try goes on from there.
   const [made, setMade] = useState<readonly string[]>([]);
 
-  const go = async (): Promise<void> => {
+  const make = async ({ kind, addresses, wanted }: Asked): Promise<readonly string[]> => {
+    setStep('making');
+    let ids: readonly string[] = [];
+    for (const purpose of wanted === 'two' ? (['sign', 'encrypt'] as const) : [wanted]) {
+      const id = crypto.randomUUID();
+      await keysDoor().own.make(id, kind, purpose, { name, addresses }, new Date());
+      ids = [...ids, id];
+      setMade(ids);
+    }
+    return ids;
+  };
+  const go = async (asked: Asked): Promise<void> => {
     const goOn = fromHere();
     setFailed(undefined);
-    let waiting = made;
     try {
-      if (waiting.length === 0) {
-        setStep('making');
-        for (const purpose of wanted === 'two' ? (['sign', 'encrypt'] as const) : [wanted]) {
-          const id = crypto.randomUUID();
-          await keysDoor().own.make(id, kind, purpose, { name: account.name, addresses }, new Date());
-          waiting = [...waiting, id];
-          setMade(waiting);
-        }
-      }
+      const waiting = made.length > 0 ? made : await make(asked);
       setStep('asking');
-      const [first] = waiting;
       for (const id of waiting) {
         await keysDoor().own.ask(id);
         setMade((before) => before.filter((one) => one !== id));
@@ -103,23 +77,68 @@ export function NewKeyScreen() {
       // The new one takes over; the old one stays for reading.
       if (replaces !== undefined) await keysDoor().own.note(replaces, { retiredAt: new Date().toISOString() });
       await keysChanged();
-      goOn(wanted === 'two' ? '/keys' : `/keys/${first}`);
+      goOn(asked.wanted === 'two' ? '/keys' : `/keys/${waiting[0]}`);
     } catch (error) {
       setFailed(problemWords(error));
       setStep('choose');
       await keysChanged();
     }
   };
+  return { step, failed, isMade: made.length > 0, go };
+}
 
+/** What the key is to be, as long as none is made. */
+function WhatKey({
+  asked,
+  offered,
+  onChange,
+}: {
+  asked: Asked;
+  offered: readonly Wanted[];
+  onChange: (change: Partial<Asked>) => void;
+}) {
+  const { account } = useOpenSession();
+  return (
+    <>
+      {account.further.length === 0 ? null : (
+        <AddressChecks
+          all={ownAddresses(account)}
+          chosen={asked.addresses}
+          onChange={(addresses) => onChange({ addresses })}
+        />
+      )}
+      <Choice
+        label="What it is for"
+        value={asked.wanted}
+        onChange={(wanted) => onChange({ wanted })}
+        options={offered.map((value) => ({ value, ...wantedWords[value] }))}
+      />
+      <Choice label="Kind of key" value={asked.kind} onChange={(kind) => onChange({ kind })} options={kinds} />
+    </>
+  );
+}
+
+const goWords = (wanted: Wanted, isMade: boolean): string => {
+  if (isMade) return 'Ask the authority again';
+  return wanted === 'two' ? 'Make both keys and ask' : 'Make the key and ask';
+};
+
+export function NewKeyScreen() {
+  const { account } = useOpenSession();
+  const { replaces } = useLocalSearchParams<{ replaces?: string }>();
+  const offered: readonly Wanted[] =
+    replaces === undefined ? ['both', 'two', 'sign', 'encrypt'] : ['both', 'sign', 'encrypt'];
+  const [asked, setAsked] = useState<Asked>({ kind: 'rsa-3072', addresses: [account.address], wanted: 'both' });
+  const { step, failed, isMade, go } = useMaking(account.name, replaces);
   return (
     <Screen
       title={replaces === undefined ? 'Get a certificate' : 'Renew the certificate'}
       back={<BackToList href="/keys" label="Keys" />}
     >
-      <Text tone="soft">{`For ${listed(addresses, 'and')}. ${replaces === undefined ? '' : 'A new key is made; the old one is kept for reading. '}Three steps: the key is made here, the office’s authority certifies it, and you keep a backup of it.`}</Text>
-      {step !== 'choose' ? (
-        <Panel>
-          <Line last>
+      <Text tone="soft">{`For ${listed(asked.addresses, 'and')}. ${replaces === undefined ? '' : 'A new key is made; the old one is kept for reading. '}Three steps: the key is made here, the office’s authority certifies it, and you keep a backup of it.`}</Text>
+      <Panel>
+        <Line last>
+          {step !== 'choose' ? (
             <Loading
               what={
                 step === 'making'
@@ -127,47 +146,30 @@ export function NewKeyScreen() {
                   : 'Asking the office’s authority'
               }
             />
-          </Line>
-        </Panel>
-      ) : (
-        <Panel>
-          <Line last>
+          ) : (
             <Stack>
               {failed === undefined ? null : (
-                <Banner tone="brick">{`${failed}${made.length > 0 ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>
+                <Banner tone="brick">{`${failed}${isMade ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>
               )}
-              {made.length > 0 ? null : (
-                <>
-                  {account.further.length === 0 ? null : (
-                    <AddressChecks all={ownAddresses(account)} chosen={addresses} onChange={setAddresses} />
-                  )}
-                  <Choice
-                    label="What it is for"
-                    value={wanted}
-                    onChange={setWanted}
-                    options={offered.map((value) => ({ value, ...wantedWords[value] }))}
-                  />
-                  <Choice label="Kind of key" value={kind} onChange={setKind} options={kinds} />
-                </>
+              {isMade ? null : (
+                <WhatKey
+                  asked={asked}
+                  offered={offered}
+                  onChange={(change) => setAsked((before) => ({ ...before, ...change }))}
+                />
               )}
               <Row>
                 <Button
                   kind="main"
-                  disabled={addresses.length === 0}
-                  label={
-                    made.length > 0
-                      ? 'Ask the authority again'
-                      : wanted === 'two'
-                        ? 'Make both keys and ask'
-                        : 'Make the key and ask'
-                  }
-                  onPress={() => void go()}
+                  disabled={asked.addresses.length === 0}
+                  label={goWords(asked.wanted, isMade)}
+                  onPress={() => void go(asked)}
                 />
               </Row>
             </Stack>
-          </Line>
-        </Panel>
-      )}
+          )}
+        </Line>
+      </Panel>
     </Screen>
   );
 }

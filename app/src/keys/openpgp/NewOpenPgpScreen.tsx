@@ -7,7 +7,6 @@ import { type OpenPgpKind } from '@under-lock/core/openpgp/make-key';
 import { Banner, Button, Check, Choice, Line, Loading, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
-import { View } from 'react-native';
 import { api } from '../../api';
 import { listed } from '../../handling/words';
 import { problemWords } from '../../problem-words';
@@ -16,6 +15,7 @@ import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { BackToList } from '../../shell/ListAndPage';
 import { keysDoor } from '../../threads/keys/door';
+import { AddressChecks } from '../AddressChecks';
 import { openPgpChanged } from './useOpenPgpKeys';
 import { endAfter, type Span, SPANS, spanWords } from './validity';
 import { fromHere } from '../../shell/from-here';
@@ -38,40 +38,36 @@ const kinds: { value: OpenPgpKind; label: string; detail: string }[] = [
   },
 ];
 
-export function NewOpenPgpScreen() {
-  const { account } = useOpenSession();
-  const { replaces } = useLocalSearchParams<{ replaces?: string }>();
-  const [kind, setKind] = useState<OpenPgpKind>('wide');
-  const [addresses, setAddresses] = useState<readonly string[]>([account.address]);
-  const [span, setSpan] = useState<Span>('two');
-  const [publish, setPublish] = useState(true);
+interface Asked {
+  kind: OpenPgpKind;
+  addresses: readonly string[];
+  span: Span;
+  publish: boolean;
+}
+
+/** Making and publishing the key, on from where a try before ended. */
+function useMaking(name: string, replaces: string | undefined) {
   const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState<string | undefined>();
   // Made and kept, and not published yet: a second try goes on from there.
   const [made, setMade] = useState<{ id: string; fingerprint: string; bytes: Uint8Array<ArrayBuffer> } | undefined>();
 
-  const go = async (): Promise<void> => {
+  const make = async ({ kind, addresses, span }: Asked) => {
+    const [id, now] = [crypto.randomUUID(), new Date()];
+    const { view } = await keysDoor().openpgp.make(id, kind, { name, addresses }, endAfter(span, now), 'mail', now);
+    const here = { id, fingerprint: view.fingerprint, bytes: view.bytes };
+    setMade(here);
+    if (replaces !== undefined) await keysDoor().openpgp.note(replaces, { retiredAt: now.toISOString() });
+    return here;
+  };
+  const go = async (asked: Asked): Promise<void> => {
     const goOn = fromHere();
     setBusy(true);
     setFailed(undefined);
     try {
-      const now = new Date();
-      let here = made;
-      if (here === undefined) {
-        const id = crypto.randomUUID();
-        const { view } = await keysDoor().openpgp.make(
-          id,
-          kind,
-          { name: account.name, addresses },
-          endAfter(span, now),
-          'mail',
-          now,
-        );
-        here = { id, fingerprint: view.fingerprint, bytes: view.bytes };
-        setMade(here);
-        if (replaces !== undefined) await keysDoor().openpgp.note(replaces, { retiredAt: now.toISOString() });
-      }
-      if (publish) await api(publishKey, { params: { fingerprint: here.fingerprint }, body: { key: here.bytes } });
+      const here = made ?? (await make(asked));
+      if (asked.publish)
+        await api(publishKey, { params: { fingerprint: here.fingerprint }, body: { key: here.bytes } });
       await openPgpChanged();
       goOn(`/keys/openpgp/${here.id}`);
     } catch (error) {
@@ -79,74 +75,82 @@ export function NewOpenPgpScreen() {
       setBusy(false);
     }
   };
-  const all = ownAddresses(account);
+  return { busy, failed, isMade: made !== undefined, go };
+}
+
+/** What the key is to be, as long as none is made. */
+function WhatKey({ asked, onChange }: { asked: Asked; onChange: (change: Partial<Asked>) => void }) {
+  const { account } = useOpenSession();
+  return (
+    <>
+      {account.further.length === 0 ? null : (
+        <AddressChecks
+          all={ownAddresses(account)}
+          chosen={asked.addresses}
+          onChange={(addresses) => onChange({ addresses })}
+        />
+      )}
+      <Choice label="Kind of key" value={asked.kind} onChange={(kind) => onChange({ kind })} options={kinds} />
+      <Choice
+        label="Valid for"
+        value={asked.span}
+        onChange={(span) => onChange({ span })}
+        options={SPANS.map((value) => ({ value, ...spanWords[value] }))}
+      />
+    </>
+  );
+}
+
+const goWords = (publish: boolean, isMade: boolean): string => {
+  if (!isMade) return 'Make the key';
+  return publish ? 'Publish it again' : 'Go on without publishing';
+};
+
+export function NewOpenPgpScreen() {
+  const { account } = useOpenSession();
+  const { replaces } = useLocalSearchParams<{ replaces?: string }>();
+  const [asked, setAsked] = useState<Asked>({
+    kind: 'wide',
+    addresses: [account.address],
+    span: 'two',
+    publish: true,
+  });
+  const change = (changed: Partial<Asked>): void => setAsked((before) => ({ ...before, ...changed }));
+  const { busy, failed, isMade, go } = useMaking(account.name, replaces);
   return (
     <Screen
       title={replaces === undefined ? 'Make an OpenPGP key' : 'Make a new key in its place'}
       back={<BackToList href="/keys" label="Keys" />}
     >
-      <Text tone="soft">{`For ${listed(addresses, 'and')}. ${replaces === undefined ? '' : 'The old key is kept for reading. '}It is made in this browser; its secret half lies sealed in your vault and is used here only.`}</Text>
-      {busy && made === undefined ? (
-        <Panel>
-          <Line last>
+      <Text tone="soft">{`For ${listed(asked.addresses, 'and')}. ${replaces === undefined ? '' : 'The old key is kept for reading. '}It is made in this browser; its secret half lies sealed in your vault and is used here only.`}</Text>
+      <Panel>
+        <Line last>
+          {busy && !isMade ? (
             <Loading what="Making the key in this browser; RSA can take some seconds" />
-          </Line>
-        </Panel>
-      ) : (
-        <Panel>
-          <Line last>
+          ) : (
             <Stack>
               {failed === undefined ? null : (
-                <Banner tone="brick">{`${failed}${made === undefined ? '' : ' The key is made and kept; only the publishing is left.'}`}</Banner>
+                <Banner tone="brick">{`${failed}${isMade ? ' The key is made and kept; only the publishing is left.' : ''}`}</Banner>
               )}
-              {made !== undefined ? null : (
-                <>
-                  {all.length < 2 ? null : (
-                    <View role="group" aria-label="For which addresses">
-                      <Text kind="label" tone="soft">
-                        For which addresses
-                      </Text>
-                      {all.map((address) => (
-                        <Check
-                          key={address}
-                          label={address}
-                          value={addresses.includes(address)}
-                          onChange={(on) =>
-                            setAddresses(all.filter((one) => (one === address ? on : addresses.includes(one))))
-                          }
-                        />
-                      ))}
-                    </View>
-                  )}
-                  <Choice label="Kind of key" value={kind} onChange={setKind} options={kinds} />
-                  <Choice
-                    label="Valid for"
-                    value={span}
-                    onChange={setSpan}
-                    options={SPANS.map((value) => ({ value, ...spanWords[value] }))}
-                  />
-                </>
-              )}
+              {isMade ? null : <WhatKey asked={asked} onChange={change} />}
               <Check
                 label="Publish it in the office’s directory, so that others find it by your address"
-                value={publish}
-                onChange={setPublish}
+                value={asked.publish}
+                onChange={(publish) => change({ publish })}
               />
               <Row>
                 <Button
                   kind="main"
-                  disabled={addresses.length === 0}
+                  disabled={asked.addresses.length === 0}
                   busy={busy}
-                  label={
-                    made === undefined ? 'Make the key' : publish ? 'Publish it again' : 'Go on without publishing'
-                  }
-                  onPress={() => void go()}
+                  label={goWords(asked.publish, isMade)}
+                  onPress={() => void go(asked)}
                 />
               </Row>
             </Stack>
-          </Line>
-        </Panel>
-      )}
+          )}
+        </Line>
+      </Panel>
     </Screen>
   );
 }

@@ -102,56 +102,45 @@ const isWhole = (text: string): boolean => {
   return accepted.length > 0 && rejected.length === 0;
 };
 
-export const RecipientField = memo(function RecipientField({
-  label,
-  role,
-  recipients,
-  suggestions,
-  marks,
-  onAdd,
-  onRemove,
-  aside,
-  starts = false,
-}: Props) {
-  const id = useId();
+/** Who is suggested for what was typed: whoever is not in the message yet. */
+function suggestedFor(
+  typed: string,
+  suggestions: readonly Correspondent[],
+  inMessage: ReadonlySet<string>,
+): readonly Correspondent[] {
+  const wanted = typed.trim().toLowerCase();
+  if (wanted === '') return [];
+  return suggestions
+    .filter(
+      (one) => !inMessage.has(addressKey(one.address)) && `${one.name} ${one.address}`.toLowerCase().includes(wanted),
+    )
+    .slice(0, MAX_SUGGESTED);
+}
+
+const mergedWords = (twice: number): string | undefined => {
+  if (twice === 0) return undefined;
+  return twice === 1
+    ? 'One was in the message already and was merged.'
+    : `${twice} were in the message already and were merged.`;
+};
+
+type Adding = Pick<Props, 'role' | 'recipients' | 'suggestions' | 'onAdd'>;
+
+/** What is typed becomes recipients; what is none is said and stays. */
+function useTyped({ role, recipients, suggestions, onAdd }: Adding) {
   const [typed, setTyped] = useState('');
   const [message, setMessage] = useState<string | undefined>();
-  const [active, setActive] = useState(0);
-  const [dismissed, setDismissed] = useState(false);
-  const [focused, setFocused] = useState(false);
-  const chosen = recipients.filter((one) => one.role === role);
-  const keys = new Set(recipients.map(({ address }) => addressKey(address)));
-  const wanted = typed.trim().toLowerCase();
-  const suggested =
-    wanted === ''
-      ? []
-      : suggestions
-          .filter(
-            (one) => !keys.has(addressKey(one.address)) && `${one.name} ${one.address}`.toLowerCase().includes(wanted),
-          )
-          .slice(0, MAX_SUGGESTED);
-
-  const add = (people: Correspondent[]): void => {
-    const fresh = people.filter(({ address }) => !keys.has(addressKey(address)));
-    const twice = people.length - fresh.length;
+  const inMessage = new Set(recipients.map(({ address }) => addressKey(address)));
+  const nameOf = ({ name, address }: Correspondent): string =>
+    name || (suggestions.find((known) => addressKey(known.address) === addressKey(address))?.name ?? '');
+  const add = (people: readonly Correspondent[]): void => {
+    const fresh = people.filter(({ address }) => !inMessage.has(addressKey(address)));
     if (fresh.length > 0)
       onAdd(
         role,
-        fresh.map((one) => ({
-          ...one,
-          name:
-            one.name ||
-            (suggestions.find((known) => addressKey(known.address) === addressKey(one.address))?.name ?? ''),
-        })),
+        fresh.map((one) => ({ ...one, name: nameOf(one) })),
       );
-    setMessage(
-      twice === 0
-        ? undefined
-        : twice === 1
-          ? 'One was in the message already and was merged.'
-          : `${twice} were in the message already and were merged.`,
-    );
-    setActive(0);
+    setMessage(mergedWords(people.length - fresh.length));
   };
   const commit = (text: string): void => {
     if (text.trim() === '') return;
@@ -160,31 +149,49 @@ export const RecipientField = memo(function RecipientField({
     setTyped(rejected.map((one) => one.text).join(', '));
     if (rejected.length > 0) setMessage(`■ “${rejected[0]!.text}”: ${addressProblem[rejected[0]!.problem]}`);
   };
-  const pick = (one: Correspondent): void => {
-    setTyped('');
-    add([one]);
+  return {
+    typed,
+    message,
+    suggested: suggestedFor(typed, suggestions, inMessage),
+    commit,
+    pick: (one: Correspondent): void => {
+      setTyped('');
+      add([one]);
+    },
+    type: (text: string): void => {
+      setMessage(undefined);
+      // A separator ends an address; a paste of several lines is a list.
+      if (/[,;\n\r]/.test(text)) commit(text);
+      else setTyped(text);
+    },
   };
-  const onChange = (text: string): void => {
-    setMessage(undefined);
-    setActive(0);
-    setDismissed(false);
-    // A separator ends an address; a paste of several lines is a list.
-    if (/[,;\n\r]/.test(text)) commit(text);
-    else setTyped(text);
-  };
+}
+
+/** The list under the field: whether it is open, which of it is marked, and what keys do with it. */
+function useChoosing(
+  { typed, suggested, commit, pick, type: write }: ReturnType<typeof useTyped>,
+  removeLast: (() => void) | undefined,
+) {
+  const [active, setActive] = useState(0);
+  const [dismissed, setDismissed] = useState(false);
+  const [focused, setFocused] = useState(false);
   const open = focused && !dismissed && suggested.length > 0;
   /** What Enter and Tab take: the marked suggestion, unless a whole address stands there already. */
   const take = (): void => {
     const one = open && !isWhole(typed) ? suggested[active] : undefined;
+    setActive(0);
     if (one !== undefined) pick(one);
     else commit(typed);
+  };
+  const move = (by: number): void => {
+    setDismissed(false);
+    if (open) setActive((active + suggested.length + by) % suggested.length);
   };
   const onKey = (key: string, prevent: () => void): void => {
     if (key === 'ArrowDown' || key === 'ArrowUp') {
       if (suggested.length === 0) return;
       prevent();
-      setDismissed(false);
-      if (open) setActive((key === 'ArrowDown' ? active + 1 : active + suggested.length - 1) % suggested.length);
+      move(key === 'ArrowDown' ? 1 : -1);
     } else if (key === 'Escape') {
       // The first press closes the list and stops there; the next is for whatever holds the field.
       if (open) prevent();
@@ -195,10 +202,75 @@ export const RecipientField = memo(function RecipientField({
     } else if (key === 'Tab') {
       // Tab always goes on to the next field: nobody is held in this one.
       take();
-    } else if (key === 'Backspace' && typed === '' && chosen.length > 0) {
-      onRemove(chosen.at(-1)!.address);
-    }
+    } else if (key === 'Backspace' && typed === '') removeLast?.();
   };
+  return {
+    active,
+    focused,
+    open,
+    onKey,
+    onFocus: () => setFocused(true),
+    onBlur: () => {
+      setFocused(false);
+      commit(typed);
+    },
+    onChangeText: (text: string): void => {
+      setActive(0);
+      setDismissed(false);
+      write(text);
+    },
+  };
+}
+
+interface SuggestedProps {
+  id: string;
+  label: string;
+  suggested: readonly Correspondent[];
+  active: number;
+  onPick: (one: Correspondent) => void;
+}
+
+const Suggested = ({ id, label, suggested, active, onPick }: SuggestedProps) => (
+  <View
+    {...({ role: 'listbox' } as object)}
+    nativeID={`${id}-list`}
+    aria-label={`People for ${label}`}
+    style={styles.list}
+  >
+    {suggested.map((one, index) => (
+      // On pointer down, before the field loses focus and takes what was typed.
+      <View
+        key={one.address}
+        nativeID={`${id}-${index}`}
+        aria-selected={index === active}
+        {...({
+          role: 'option',
+          onPointerDown: (event: { preventDefault(): void }) => {
+            event.preventDefault();
+            onPick(one);
+          },
+        } as object)}
+        style={[styles.option, index === active && styles.active]}
+      >
+        <Text style={styles.wrap}>{one.name || one.address}</Text>
+        {one.name === '' ? null : (
+          <Text kind="small" tone="soft" style={styles.wrap}>
+            {one.address}
+          </Text>
+        )}
+      </View>
+    ))}
+  </View>
+);
+
+export const RecipientField = memo(function RecipientField(props: Props) {
+  const { label, role, recipients, marks, onRemove, aside, starts = false } = props;
+  const id = useId();
+  const chosen = recipients.filter((one) => one.role === role);
+  const last = chosen.at(-1);
+  const writing = useTyped(props);
+  const { typed, message, suggested, pick } = writing;
+  const { active, focused, open, onKey, ...field } = useChoosing(writing, last && (() => onRemove(last.address)));
   const combobox = {
     role: 'combobox',
     'aria-expanded': open,
@@ -213,15 +285,10 @@ export const RecipientField = memo(function RecipientField({
           <Chosen label={label} people={chosen} marks={marks} onRemove={onRemove} />
           <TextInput
             {...combobox}
+            {...field}
             aria-label={label}
             autoFocus={starts}
             value={typed}
-            onChangeText={onChange}
-            onFocus={() => setFocused(true)}
-            onBlur={() => {
-              setFocused(false);
-              commit(typed);
-            }}
             onKeyPress={(event) => onKey(event.nativeEvent.key, () => event.preventDefault())}
             inputMode="email"
             autoCapitalize="none"
@@ -233,38 +300,7 @@ export const RecipientField = memo(function RecipientField({
           />
         </View>
       </HeadRow>
-      {open ? (
-        <View
-          {...({ role: 'listbox' } as object)}
-          nativeID={`${id}-list`}
-          aria-label={`People for ${label}`}
-          style={styles.list}
-        >
-          {suggested.map((one, index) => (
-            // On pointer down, before the field loses focus and takes what was typed.
-            <View
-              key={one.address}
-              nativeID={`${id}-${index}`}
-              aria-selected={index === active}
-              {...({
-                role: 'option',
-                onPointerDown: (event: { preventDefault(): void }) => {
-                  event.preventDefault();
-                  pick(one);
-                },
-              } as object)}
-              style={[styles.option, index === active && styles.active]}
-            >
-              <Text style={styles.wrap}>{one.name || one.address}</Text>
-              {one.name === '' ? null : (
-                <Text kind="small" tone="soft" style={styles.wrap}>
-                  {one.address}
-                </Text>
-              )}
-            </View>
-          ))}
-        </View>
-      ) : null}
+      {open ? <Suggested id={id} label={label} suggested={suggested} active={active} onPick={pick} /> : null}
       {message === undefined ? null : (
         <Text kind="small" tone={message.startsWith('■') ? 'brick' : 'soft'} aria-live="polite">
           {message}

@@ -5,7 +5,6 @@
 export const longFunctions = [
   'app/src/office/FileRulesScreen.tsx',
   'app/src/office/NoticesScreen.tsx',
-  'app/src/office/PresetScreen.tsx',
   'app/src/person/PersonCertificates.tsx',
   'app/src/person/PersonKeys.tsx',
   'app/src/places/ImportScreen.tsx',

@@ -52,23 +52,26 @@ function useMaking(name: string, replaces: string | undefined) {
   const [failed, setFailed] = useState<string | undefined>();
   // What is made and not answered for yet; a second try goes on from there.
   const [made, setMade] = useState<readonly string[]>([]);
+  const [areAllMade, setAllMade] = useState(false);
 
   const make = async ({ kind, addresses, wanted }: Asked): Promise<readonly string[]> => {
     setStep('making');
-    let ids: readonly string[] = [];
-    for (const purpose of wanted === 'two' ? (['sign', 'encrypt'] as const) : [wanted]) {
+    let ids = made;
+    const purposes = wanted === 'two' ? (['sign', 'encrypt'] as const) : [wanted];
+    for (const purpose of purposes.slice(ids.length)) {
       const id = crypto.randomUUID();
       await keysDoor().own.make(id, kind, purpose, { name, addresses }, new Date());
       ids = [...ids, id];
       setMade(ids);
     }
+    setAllMade(true);
     return ids;
   };
   const go = async (asked: Asked): Promise<void> => {
     const goOn = fromHere();
     setFailed(undefined);
     try {
-      const waiting = made.length > 0 ? made : await make(asked);
+      const waiting = areAllMade ? made : await make(asked);
       setStep('asking');
       for (const id of waiting) {
         await keysDoor().own.ask(id);
@@ -84,7 +87,7 @@ function useMaking(name: string, replaces: string | undefined) {
       await keysChanged();
     }
   };
-  return { step, failed, isMade: made.length > 0, go };
+  return { step, failed, isBegun: made.length > 0, areAllMade, go };
 }
 
 /** What the key is to be, as long as none is made. */
@@ -118,8 +121,9 @@ function WhatKey({
   );
 }
 
-const goWords = (wanted: Wanted, isMade: boolean): string => {
-  if (isMade) return 'Ask the authority again';
+const goWords = (wanted: Wanted, { isBegun, areAllMade }: { isBegun: boolean; areAllMade: boolean }): string => {
+  if (areAllMade) return 'Ask the authority again';
+  if (isBegun) return 'Make the other key and ask';
   return wanted === 'two' ? 'Make both keys and ask' : 'Make the key and ask';
 };
 
@@ -129,7 +133,7 @@ export function NewKeyScreen() {
   const offered: readonly Wanted[] =
     replaces === undefined ? ['both', 'two', 'sign', 'encrypt'] : ['both', 'sign', 'encrypt'];
   const [asked, setAsked] = useState<Asked>({ kind: 'rsa-3072', addresses: [account.address], wanted: 'both' });
-  const { step, failed, isMade, go } = useMaking(account.name, replaces);
+  const { step, failed, isBegun, areAllMade, go } = useMaking(account.name, replaces);
   return (
     <Screen
       title={replaces === undefined ? 'Get a certificate' : 'Renew the certificate'}
@@ -149,9 +153,9 @@ export function NewKeyScreen() {
           ) : (
             <Stack>
               {failed === undefined ? null : (
-                <Banner tone="brick">{`${failed}${isMade ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>
+                <Banner tone="brick">{`${failed}${areAllMade ? ' What was made is kept: only the asking is left.' : ''}`}</Banner>
               )}
-              {isMade ? null : (
+              {isBegun ? null : (
                 <WhatKey
                   asked={asked}
                   offered={offered}
@@ -162,7 +166,7 @@ export function NewKeyScreen() {
                 <Button
                   kind="main"
                   disabled={asked.addresses.length === 0}
-                  label={goWords(asked.wanted, isMade)}
+                  label={goWords(asked.wanted, { isBegun, areAllMade })}
                   onPress={() => void go(asked)}
                 />
               </Row>

@@ -3,12 +3,10 @@
  * it.
  */
 export const longFunctions = [
-  'app/src/office/FileRulesScreen.tsx',
   'app/src/office/NoticesScreen.tsx',
   'app/src/person/PersonCertificates.tsx',
   'app/src/person/PersonKeys.tsx',
   'app/src/places/ImportScreen.tsx',
-  'app/src/received/LockedFile.tsx',
   'app/src/received/ReceivedMessageScreen.tsx',
   'app/src/sent/AsTheySeeIt.tsx',
   'app/src/sent/LeftScreen.tsx',

@@ -6,14 +6,16 @@ import { putFileRules } from '@under-lock/contract/file-lock';
 import { TELLINGS, type Telling } from '@under-lock/core/ways/file-way';
 import { PASSWORD_KINDS, type PasswordKind } from '@under-lock/core/ways/password-kind';
 import { type FileRules, fileRulesProblem, OUR_RULES } from '@under-lock/core/locks/file/rules';
-import { Banner, Button, Check, Choice, Field, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Field, Loading, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { FileWayForm } from '../passwords/FileWayForm';
 import { useFileRules } from '../passwords/useFileRules';
 import { problemWords } from '../problem-words';
+import { useAttempt } from '../shell/useAttempt';
 import { AdministratorsOnly, toOffice as back } from './AdministratorsOnly';
+import { InPanel } from '../shell/InPanel';
 import { Screen } from '../shell/Screen';
 import { CoverTexts } from './CoverTexts';
 import { FileExceptions } from './FileExceptions';
@@ -95,104 +97,103 @@ function StoredTypes({ types, onChange }: { types: readonly string[]; onChange: 
   );
 }
 
-function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }) {
+function useKeeping(kept: FileRules) {
   const [rules, setRules] = useState(kept);
-  const [busy, setBusy] = useState(false);
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
-  const problem = fileRulesProblem(rules);
-  const isSame = JSON.stringify(rules) === JSON.stringify(kept);
-  const set = (change: Partial<FileRules>): void => setRules((before) => ({ ...before, ...change }));
-  const keep = async (): Promise<void> => {
-    setBusy(true);
-    setSaid(undefined);
-    try {
+  const { busy, said, say, attempt } = useAttempt();
+  const keep = (): Promise<void> =>
+    attempt(async () => {
       await api(putFileRules, { body: rules });
       await mutate('file-rules');
-      setSaid({
+      say({
         tone: 'sea',
         text: 'Kept. Every locked file from now on is made so; what was chosen for a person stays theirs.',
       });
-    } catch (cause) {
-      setSaid({ tone: 'brick', text: problemWords(cause) });
-    }
-    setBusy(false);
-  };
+    });
+  const set = (change: Partial<FileRules>): void => setRules((before) => ({ ...before, ...change }));
+  return { rules, setRules, set, busy, said, keep };
+}
+
+interface PartProps {
+  rules: FileRules;
+  set: (change: Partial<FileRules>) => void;
+}
+
+/** Those that are offered, and what is in force where it is none of them. */
+const strengths = (leastGuesses: number) =>
+  STRENGTHS.some(({ value }) => value === String(leastGuesses))
+    ? STRENGTHS
+    : [...STRENGTHS, { value: String(leastGuesses), label: `As it is (10^${leastGuesses} guesses)` }];
+
+function Passwords({ rules: { usual, legacyAllowed, leastGuesses }, set }: PartProps) {
+  const change = (changed: Partial<FileRules['usual']>): void => set({ usual: { ...usual, ...changed } });
+  return (
+    <>
+      <Check
+        label="The legacy cipher of ZIP files"
+        detail="Weak: whoever wants to breaks it in hours. Only where a partner can open nothing else; the plan warns each time"
+        value={legacyAllowed}
+        onChange={(allowed) => set({ legacyAllowed: allowed })}
+      />
+      <Choice
+        row
+        label="Passwords made here are"
+        value={usual.passwords}
+        onChange={(passwords) => change({ passwords })}
+        options={PASSWORD_KINDS.map((value) => ({ value, label: kindWords[value] }))}
+      />
+      <Choice
+        label="They reach people"
+        value={usual.telling}
+        onChange={(telling) => change({ telling })}
+        options={TELLINGS.map((value) => ({ value, label: habitWords[value] }))}
+      />
+      <Check
+        label="They are kept in the password book"
+        detail="Sealed in each worker’s vault; a worker may choose otherwise for a person"
+        value={usual.remember}
+        onChange={(remember) => change({ remember })}
+      />
+      <Choice
+        label="Passwords must be"
+        value={String(leastGuesses)}
+        onChange={(value) => set({ leastGuesses: Number(value) })}
+        options={strengths(leastGuesses)}
+      />
+    </>
+  );
+}
+
+const isSame = (one: FileRules, other: FileRules): boolean => JSON.stringify(one) === JSON.stringify(other);
+
+function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }) {
+  const { rules, setRules, set, busy, said, keep } = useKeeping(kept);
+  const problem = fileRulesProblem(rules);
+  const { usual, legacyAllowed, storedTypes, exceptions, templates } = rules;
   return (
     <Screen title="Locked files" back={back}>
       <Text tone="soft">
         For people with neither certificate nor key: a file that opens with a password. Workers may choose otherwise for
         a person, within what you allow.
       </Text>
-      <Section title="The usual way">
-        <Panel>
-          <Line last>
-            <FileWayForm way={rules.usual} legacyAllowed={rules.legacyAllowed} onChange={(usual) => set({ usual })} />
-          </Line>
-        </Panel>
-      </Section>
-      <Section title="Passwords and ciphers">
-        <Panel>
-          <Line last>
-            <Stack>
-              <Check
-                label="The legacy cipher of ZIP files"
-                detail="Weak: whoever wants to breaks it in hours. Only where a partner can open nothing else; the plan warns each time"
-                value={rules.legacyAllowed}
-                onChange={(legacyAllowed) => set({ legacyAllowed })}
-              />
-              <Choice
-                row
-                label="Passwords made here are"
-                value={rules.usual.passwords}
-                onChange={(passwords) => set({ usual: { ...rules.usual, passwords } })}
-                options={PASSWORD_KINDS.map((value) => ({ value, label: kindWords[value] }))}
-              />
-              <Choice
-                label="They reach people"
-                value={rules.usual.telling}
-                onChange={(telling) => set({ usual: { ...rules.usual, telling } })}
-                options={TELLINGS.map((value) => ({ value, label: habitWords[value] }))}
-              />
-              <Check
-                label="They are kept in the password book"
-                detail="Sealed in each worker’s vault; a worker may choose otherwise for a person"
-                value={rules.usual.remember}
-                onChange={(remember) => set({ usual: { ...rules.usual, remember } })}
-              />
-              <Choice
-                label="Passwords must be"
-                value={String(rules.leastGuesses)}
-                onChange={(value) => set({ leastGuesses: Number(value) })}
-                options={
-                  STRENGTHS.some(({ value }) => value === String(rules.leastGuesses))
-                    ? STRENGTHS
-                    : [
-                        ...STRENGTHS,
-                        { value: String(rules.leastGuesses), label: `As it is (10^${rules.leastGuesses} guesses)` },
-                      ]
-                }
-              />
-            </Stack>
-          </Line>
-        </Panel>
-      </Section>
-      <Section title="Packing">
-        <Panel>
-          <Line last>
-            <StoredTypes types={rules.storedTypes} onChange={(storedTypes) => set({ storedTypes })} />
-          </Line>
-        </Panel>
-      </Section>
+      <InPanel title="The usual way">
+        <FileWayForm way={usual} legacyAllowed={legacyAllowed} onChange={(way) => set({ usual: way })} />
+      </InPanel>
+      <InPanel title="Passwords and ciphers">
+        <Passwords rules={rules} set={set} />
+      </InPanel>
+      <InPanel title="Packing">
+        <StoredTypes types={storedTypes} onChange={(types) => set({ storedTypes: types })} />
+      </InPanel>
       <FileExceptions
-        exceptions={rules.exceptions}
-        legacyAllowed={rules.legacyAllowed}
-        onChange={(exceptions) => set({ exceptions })}
+        exceptions={exceptions}
+        legacyAllowed={legacyAllowed}
+        onChange={(changed) => set({ exceptions: changed })}
       />
       <CoverTexts
-        templates={rules.templates}
+        templates={templates}
         officeName={officeName}
-        container={rules.usual.container}
-        onChange={(templates) => set({ templates })}
+        container={usual.container}
+        onChange={(changed) => set({ templates: changed })}
       />
       {problem === undefined ? null : <Banner tone="brick">{rulesProblemWords(problem)}</Banner>}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
@@ -202,10 +203,10 @@ function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }
           label="Keep the rules"
           onPress={() => void keep()}
           busy={busy}
-          disabled={problem !== undefined || isSame}
+          disabled={problem !== undefined || isSame(rules, kept)}
         />
-        {isSame ? null : <Button kind="quiet" label="Undo the changes" onPress={() => setRules(kept)} />}
-        {JSON.stringify(rules) === JSON.stringify(OUR_RULES) ? null : (
+        {isSame(rules, kept) ? null : <Button kind="quiet" label="Undo the changes" onPress={() => setRules(kept)} />}
+        {isSame(rules, OUR_RULES) ? null : (
           <Button kind="quiet" label="Begin with ours" onPress={() => setRules(OUR_RULES)} />
         )}
       </Row>

@@ -5,28 +5,15 @@ import { deletePreset, type Preset, putPreset } from '@under-lock/contract/handl
 import { CLOSING_CHOICES } from '@under-lock/core/handling/closing';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { LOOSENABLE, type PresetTerms } from '@under-lock/core/handling/preset';
-import {
-  Banner,
-  Button,
-  Check,
-  Choice,
-  Dialog,
-  Field,
-  Line,
-  Loading,
-  Panel,
-  Row,
-  Section,
-  Stack,
-  Text,
-} from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Dialog, Field, Line, Loading, Panel, Row, Section, Text } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import { View } from 'react-native';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { problemWords } from '../problem-words';
 import { AdministratorsOnly, toOffice as back } from './AdministratorsOnly';
+import { InPanel } from '../shell/InPanel';
 import { Screen } from '../shell/Screen';
 import { IdentityForm, RightsForm } from '../handling/HandlingForm';
 import { loosenWords, presetSentence } from '../handling/preset-words';
@@ -191,16 +178,6 @@ function usePresetForm(known: Preset | undefined, taken: readonly string[]) {
   return { values, wrong, busy, change, set, save, remove };
 }
 type Form = ReturnType<typeof usePresetForm>;
-
-const InPanel = ({ title, children }: { title: string; children: ReactNode }) => (
-  <Section title={title}>
-    <Panel>
-      <Line last>
-        <Stack>{children}</Stack>
-      </Line>
-    </Panel>
-  </Section>
-);
 
 const Called = ({ values: { name, sentence, active }, wrong, change }: Form) => (
   <InPanel title="What it is called">

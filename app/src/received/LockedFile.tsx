@@ -211,7 +211,7 @@ const FileView = later(
   async () => (await import('@under-lock/reader/FileView')).FileView,
   ({ file: { name } }) => <Loading what={`Opening ${name}`} />,
 );
-type InsideFile = Extract<ContainerOutcome, { outcome: 'opened' }>['files'][number];
+type InsideFile = Opened['files'][number];
 /**
  * What it is is told by its octets and its name: an archive says no types. A locked PDF inside is opened by looking
  * inside.
@@ -223,6 +223,96 @@ const PdfView = later(
   async () => (await import('@under-lock/reader/PdfView')).PdfView,
   () => <Loading what="Getting the paper" />,
 );
+
+type Opened = Extract<ContainerOutcome, { outcome: 'opened' }>;
+
+const InsideMessage = ({ message, name }: { message: NonNullable<Opened['message']>; name: string }) => (
+  <Panel>
+    <Line last>
+      {message.kind === 'page' ? (
+        <HtmlFrame html={message.html} title={`The message in ${name}`} />
+      ) : (
+        <Stack>
+          <Text kind="strong" style={styles.wrap}>
+            {message.content.subject || '(no subject)'}
+          </Text>
+          {message.content.html === '' ? (
+            <Prose selectable>{message.content.text}</Prose>
+          ) : (
+            <HtmlFrame html={message.content.html} title={`The message in ${name}`} />
+          )}
+        </Stack>
+      )}
+    </Line>
+  </Panel>
+);
+
+interface FileLineProps {
+  file: InsideFile;
+  last: boolean;
+  /** Looks inside it, where it is a container itself and not too deep. */
+  onInside: (() => void) | undefined;
+  isInside: boolean;
+  isLookedAt: boolean;
+  onLook: () => void;
+}
+
+const FileLine = ({ file, last, onInside, isInside, isLookedAt, onLook }: FileLineProps) => (
+  <Line last={last}>
+    <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
+    <Row>
+      {isShown(file) ? (
+        <Button
+          label={isLookedAt ? 'Hide' : 'Look'}
+          describe={`${isLookedAt ? 'Hide' : 'Look at'} ${file.name}`}
+          expanded={isLookedAt}
+          onPress={onLook}
+        />
+      ) : null}
+      <Button
+        label="Save"
+        describe={`Save ${file.name}`}
+        onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')}
+      />
+      {onInside === undefined ? null : (
+        <Button label="Look inside" describe={`Look inside ${file.name}`} expanded={isInside} onPress={onInside} />
+      )}
+    </Row>
+    {isLookedAt ? <FileView file={asMessageFile(file)} pdfBase="/pdf" selectable /> : null}
+  </Line>
+);
+
+function InsideFiles({ files, from, depth }: { files: readonly InsideFile[]; from: Props['from']; depth: number }) {
+  const [inner, setInner] = useState<string | undefined>();
+  const [looking, setLooking] = useState<string | undefined>();
+  if (files.length === 0) return null;
+  const flip =
+    (set: typeof setInner, name: string): (() => void) =>
+    () =>
+      set((before) => (before === name ? undefined : name));
+  return (
+    <>
+      <Panel>
+        {files.map((file, index) => (
+          <FileLine
+            key={file.name}
+            file={file}
+            last={index === files.length - 1}
+            onInside={isContainer(file) && depth < MAX_DEPTH ? flip(setInner, file.name) : undefined}
+            isInside={inner === file.name}
+            isLookedAt={looking === file.name}
+            onLook={flip(setLooking, file.name)}
+          />
+        ))}
+      </Panel>
+      {files
+        .filter((file) => file.name === inner)
+        .map((file) => (
+          <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={from} depth={depth + 1} />
+        ))}
+    </>
+  );
+}
 
 function Inside({
   name,
@@ -236,14 +326,12 @@ function Inside({
   name: string;
   bytes: Uint8Array<ArrayBuffer>;
   openedAt: Date | undefined;
-  opened: Extract<ContainerOutcome, { outcome: 'opened' }>;
+  opened: Opened;
   from: Props['from'];
   byBook: boolean;
   depth: number;
 }) {
   const now = useNow();
-  const [inner, setInner] = useState<string | undefined>();
-  const [looking, setLooking] = useState<string | undefined>();
   const isPdf = looksLikePdf(bytes);
   return (
     <Section title={`Inside ${name}`} {...(isPdf && files.length === 0 ? {} : { aside: String(files.length) })}>
@@ -259,65 +347,9 @@ function Inside({
       {openedAt === undefined ? null : (
         <Text kind="small" tone="soft">{`First opened here ${momentInWords(openedAt, now, zone)}.`}</Text>
       )}
-      {message === undefined ? null : (
-        <Panel>
-          <Line last>
-            {message.kind === 'page' ? (
-              <HtmlFrame html={message.html} title={`The message in ${name}`} />
-            ) : (
-              <Stack>
-                <Text kind="strong" style={styles.wrap}>
-                  {message.content.subject || '(no subject)'}
-                </Text>
-                {message.content.html === '' ? (
-                  <Prose selectable>{message.content.text}</Prose>
-                ) : (
-                  <HtmlFrame html={message.content.html} title={`The message in ${name}`} />
-                )}
-              </Stack>
-            )}
-          </Line>
-        </Panel>
-      )}
+      {message === undefined ? null : <InsideMessage message={message} name={name} />}
       {isPdf ? <PdfView file={{ bytes }} base="/pdf" password={viewerPassword} readable /> : null}
-      {files.length === 0 ? null : (
-        <Panel>
-          {files.map((file, index) => (
-            <Line key={file.name} last={index === files.length - 1}>
-              <Text style={styles.wrap}>{`${file.name} · ${sizeInWords(file.bytes.length)}`}</Text>
-              <Row>
-                {isShown(file) ? (
-                  <Button
-                    label={looking === file.name ? 'Hide' : 'Look'}
-                    describe={`${looking === file.name ? 'Hide' : 'Look at'} ${file.name}`}
-                    expanded={looking === file.name}
-                    onPress={() => setLooking(looking === file.name ? undefined : file.name)}
-                  />
-                ) : null}
-                <Button
-                  label="Save"
-                  describe={`Save ${file.name}`}
-                  onPress={() => saveFile(file.bytes, file.name, 'application/octet-stream')}
-                />
-                {isContainer(file) && depth < MAX_DEPTH ? (
-                  <Button
-                    label="Look inside"
-                    describe={`Look inside ${file.name}`}
-                    expanded={inner === file.name}
-                    onPress={() => setInner(inner === file.name ? undefined : file.name)}
-                  />
-                ) : null}
-              </Row>
-              {looking === file.name ? <FileView file={asMessageFile(file)} pdfBase="/pdf" selectable /> : null}
-            </Line>
-          ))}
-        </Panel>
-      )}
-      {files
-        .filter((file) => file.name === inner)
-        .map((file) => (
-          <LockedFile key={file.name} name={file.name} bytes={file.bytes} from={from} depth={depth + 1} />
-        ))}
+      <InsideFiles files={files} from={from} depth={depth} />
     </Section>
   );
 }

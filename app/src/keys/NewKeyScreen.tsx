@@ -8,7 +8,6 @@ import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { listed } from '../handling/words';
 import { problemWords } from '../problem-words';
-import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../session/session';
 import { Screen } from '../shell/Screen';
 import { BackToList } from '../shell/ListAndPage';
@@ -100,16 +99,9 @@ function WhatKey({
   offered: readonly Wanted[];
   onChange: (change: Partial<Asked>) => void;
 }) {
-  const { account } = useOpenSession();
   return (
     <>
-      {account.further.length === 0 ? null : (
-        <AddressChecks
-          all={ownAddresses(account)}
-          chosen={asked.addresses}
-          onChange={(addresses) => onChange({ addresses })}
-        />
-      )}
+      <AddressChecks chosen={asked.addresses} onChange={(addresses) => onChange({ addresses })} />
       <Choice
         label="What it is for"
         value={asked.wanted}

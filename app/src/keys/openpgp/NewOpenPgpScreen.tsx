@@ -10,7 +10,6 @@ import { useState } from 'react';
 import { api } from '../../api';
 import { listed } from '../../handling/words';
 import { problemWords } from '../../problem-words';
-import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../../session/session';
 import { Screen } from '../../shell/Screen';
 import { BackToList } from '../../shell/ListAndPage';
@@ -80,16 +79,9 @@ function useMaking(name: string, replaces: string | undefined) {
 
 /** What the key is to be, as long as none is made. */
 function WhatKey({ asked, onChange }: { asked: Asked; onChange: (change: Partial<Asked>) => void }) {
-  const { account } = useOpenSession();
   return (
     <>
-      {account.further.length === 0 ? null : (
-        <AddressChecks
-          all={ownAddresses(account)}
-          chosen={asked.addresses}
-          onChange={(addresses) => onChange({ addresses })}
-        />
-      )}
+      <AddressChecks chosen={asked.addresses} onChange={(addresses) => onChange({ addresses })} />
       <Choice label="Kind of key" value={asked.kind} onChange={(kind) => onChange({ kind })} options={kinds} />
       <Choice
         label="Valid for"

@@ -36,8 +36,10 @@ const press = (name: string) => act(async () => fireEvent.click(screen.getByRole
 
 beforeEach(() => {
   mockMade.length = mockAsked.length = mockWent.length = 0;
-  Object.defineProperty(globalThis.crypto, 'randomUUID', { configurable: true, value: () => `key-${mockMade.length}` });
+  jest.spyOn(globalThis.crypto, 'randomUUID').mockImplementation(() => `key-${mockMade.length}` as never);
 });
+// It is the process's own: other tests of the same one have it after this.
+afterEach(() => jest.restoreAllMocks());
 
 test('of two keys the second is made where only the first was', async () => {
   mockFailing = 'make';

@@ -13,12 +13,12 @@ const SETTLED = `
 /** How a namespace is made of what `require` gives: a module's is what it gives. */
 const NAMESPACE = /^(var __toESM = \(mod, isNodeMode, target\) => )/m;
 const MAY_CHANGE = /^export (let|var)\b/m;
-const OURS_OR_SUMS = /node_modules\/(?!@noble\/)/;
+const OTHERS = /node_modules\/(?!@noble\/)/;
 
 module.exports = {
   process(source, filename) {
     const loader = /\.tsx?$/.test(filename) ? (filename.endsWith('x') ? 'tsx' : 'ts') : 'js';
-    const settled = /^export /m.test(source) && !MAY_CHANGE.test(source) && !OURS_OR_SUMS.test(filename);
+    const settled = /^export /m.test(source) && !MAY_CHANGE.test(source) && !OTHERS.test(filename);
     const { code, map } = transformSync(source, {
       loader,
       format: 'cjs',

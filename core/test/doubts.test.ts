@@ -14,7 +14,6 @@ const draft = (over: Partial<ToDoubt> = {}): ToDoubt => ({
   subject: '',
   text: 'Good morning',
   files: [],
-  spokenOf: [],
   isAnswer: false,
   together: undefined,
   ...over,
@@ -92,18 +91,21 @@ test('a file that speaks of somebody known, and of nobody who gets it, is asked 
   expect(other('Written by Maren Oduya', LENE)).toBeUndefined();
   expect(other('Offer for Pell Anders')).toBeUndefined();
 
-  const spokenOf = [{ file: 'offer.pdf', of: PELL }];
   const asked = (over: Partial<ToDoubt>) =>
     doubtsIn(
-      draft({ known: [YARD, PELL, LENE], recipients: [LENE], files: [{ name: 'offer.pdf' }], spokenOf, ...over }),
+      draft({
+        known: [YARD, PELL, LENE],
+        recipients: [LENE],
+        files: [{ name: 'offer.pdf', speaksOf: PELL }],
+        ...over,
+      }),
     );
   expect(asked({})).toEqual([{ code: 'speaks-of-another', file: 'offer.pdf', name: 'Pell Anders' }]);
   expect(asked({ subject: 'Pell’s papers, Anders' })).toEqual([]);
   expect(asked({ text: 'These are for you to hand to Mr Anders.' })).toEqual([]);
   expect(asked({ recipients: [LENE, PELL] })).toEqual([]);
   // What its name says already is not asked twice.
-  const named = [{ file: 'anders.pdf', of: PELL }];
-  expect(asked({ files: [{ name: 'anders.pdf' }], spokenOf: named })).toMatchObject([{ code: 'names-another' }]);
+  expect(asked({ files: [{ name: 'anders.pdf', speaksOf: PELL }] })).toMatchObject([{ code: 'names-another' }]);
 });
 
 test('words of a file are kept up to a number, in time that grows with its length', () => {

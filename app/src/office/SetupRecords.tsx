@@ -14,26 +14,21 @@ import { mutate } from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
 import { useOffice } from '../session/useOffice';
+import { CopyButton } from '../shell/CopyButton';
 import { useAttempt } from '../shell/useAttempt';
 import { RecordsFound } from './RecordsFound';
-import { RecordToEnter } from './RecordToEnter';
+import { type DomainRecord, RecordToEnter } from './RecordToEnter';
 import { Step } from './SetupStep';
 import { useSigningKeys } from './useSigningKeys';
 
 /** Where OpenPGP keys of the office are found. */
-function keyRecord({ mailDomain, roomOrigin }: Office): Entered {
+function keyRecord({ mailDomain, roomOrigin }: Office): DomainRecord {
   const { type, data } = pointingAt(roomOrigin);
   return { type, name: keyHost(mailDomain), value: data };
 }
 
-interface Entered {
-  type: string;
-  name: string;
-  value: string;
-}
-
-/** What has to be entered, each with what it is for. */
-function useEntered(): Entered[] {
+/** What has to be entered. */
+function useRecords(): DomainRecord[] {
   const { data: office } = useOffice();
   const { data: signing } = useSigningKeys();
   const inUse = signing?.keys.find(({ replacedAt }) => replacedAt === undefined);
@@ -44,21 +39,19 @@ function useEntered(): Entered[] {
 }
 
 /** A line each, as it goes into a mail to whoever enters them. */
-const asText = (records: readonly Entered[]): string =>
+const asText = (records: readonly DomainRecord[]): string =>
   records.map(({ type, name, value }) => `${name} ${type} ${value}\n`).join('');
 
 export function SetupRecords({ setup }: { setup: Setup }) {
-  const entered = useEntered();
+  const records = useRecords();
   const now = useNow();
-  const { busy, said, say, attempt } = useAttempt();
+  const { busy, said, attempt } = useAttempt();
   const [found, setFound] = useState<readonly LookedUpRecord[] | undefined>();
   const look = (): Promise<void> =>
     attempt(async () => {
       setFound((await api(lookUpRecords)).records);
       await mutate('setup');
     });
-  const copy = (text: string, what: string): void =>
-    void navigator.clipboard.writeText(text).then(() => say({ tone: 'sea', text: `${what} copied.` }));
   const publish = (): Promise<void> =>
     attempt(async () => {
       await api(sayRecordsPublished);
@@ -72,9 +65,12 @@ export function SetupRecords({ setup }: { setup: Setup }) {
         Whoever looks after your domain enters two records: the key that your mail is signed with, and where the OpenPGP
         keys of your office are found.
       </Text>
-      {entered.map((one) => (
-        <RecordToEnter key={one.name} {...one} onCopy={(text, what) => copy(text, `The ${what} is`)} />
+      {records.map((one) => (
+        <RecordToEnter key={one.name} {...one} />
       ))}
+      <Row>
+        <CopyButton value={asText(records)} what="both as text" />
+      </Row>
       <RecordsFound records={found} />
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {recordsPublishedAt === undefined ? null : (
@@ -83,7 +79,6 @@ export function SetupRecords({ setup }: { setup: Setup }) {
         </Text>
       )}
       <Row>
-        <Button label="Copy both as text" onPress={() => copy(asText(entered), 'Both records are')} />
         <Button label={found === undefined ? 'Look them up' : 'Look again'} busy={busy} onPress={() => void look()} />
         {recordsPublishedAt !== undefined || found === undefined || isRight ? null : (
           <Button kind="quiet" label="They are published all the same" busy={busy} onPress={() => void publish()} />

@@ -21,12 +21,10 @@ function KeyLine({
   signingKey: { createdAt, replacedAt, record },
   now,
   last,
-  onCopy,
 }: {
   signingKey: Keys['keys'][number];
   now: Date;
   last: boolean;
-  onCopy: (text: string, what: string) => void;
 }) {
   return (
     <Line last={last}>
@@ -41,7 +39,7 @@ function KeyLine({
           {`Since ${momentInWords(replacedAt, now, zone)}. Keep its record for two weeks: mail that was signed with it may still be on its way.`}
         </Text>
       )}
-      <RecordToEnter type="TXT" {...record} onCopy={onCopy} />
+      <RecordToEnter type="TXT" {...record} />
     </Line>
   );
 }
@@ -54,8 +52,6 @@ export function SigningKeys() {
   const [found, setFound] = useState<readonly LookedUpRecord[] | undefined>();
   const look = (): Promise<void> =>
     attempt(async () => setFound((await api(lookUpRecords)).records.filter(({ what }) => what === 'signing-key')));
-  const copy = (text: string, what: string): void =>
-    void navigator.clipboard.writeText(text).then(() => say({ tone: 'sea', text: `The ${what} is copied.` }));
   const replace = async (): Promise<void> => {
     setAsking(false);
     // What was found is of the key before.
@@ -77,7 +73,7 @@ export function SigningKeys() {
       </Text>
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Listed items={data?.keys} error={error} fetching="Fetching the key" empty={null}>
-        {(one, last) => <KeyLine key={one.selector} signingKey={one} now={now} last={last} onCopy={copy} />}
+        {(one, last) => <KeyLine key={one.selector} signingKey={one} now={now} last={last} />}
       </Listed>
       <RecordsFound records={found} />
       <Row>

@@ -7,6 +7,7 @@ import {
   readBook,
 } from '@under-lock/core/passwords/book';
 import { type Book } from '@under-lock/core/passwords/entry';
+import { looksLikeZip } from '@under-lock/core/zip/directory';
 import { Button, Check, Choice, Line, Panel, PasswordField, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { chosenFile } from '../keys/Backup';
@@ -42,8 +43,6 @@ interface Offer {
   problems: { line: number; problem: LineProblem }[];
 }
 
-const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b;
-
 /** The file that was chosen, as far as it is opened and read. */
 export function useBringing(book: Book, { say, attempt }: Pick<ReturnType<typeof useAttempt>, 'say' | 'attempt'>) {
   const [locked, setLocked] = useState<Uint8Array<ArrayBuffer> | undefined>();
@@ -62,8 +61,8 @@ export function useBringing(book: Book, { say, attempt }: Pick<ReturnType<typeof
       if (file === undefined) return undefined;
       if ('problem' in file) return wrong(file.problem);
       setOffer(undefined);
-      setLocked(isZip(file.bytes) ? file.bytes : undefined);
-      return isZip(file.bytes) ? undefined : read(file.bytes);
+      setLocked(looksLikeZip(file.bytes) ? file.bytes : undefined);
+      return looksLikeZip(file.bytes) ? undefined : read(file.bytes);
     });
   const unlock = (bytes: Uint8Array<ArrayBuffer>, password: string): Promise<void> =>
     attempt(async () => {

@@ -52,7 +52,6 @@ export function useSender(from: Correspondent | undefined): SenderHere {
       subject: '',
       text: '',
       files: [],
-      spokenOf: [],
       isAnswer: false,
       together: undefined,
     });

@@ -7,7 +7,7 @@ import { addressKey, type Correspondent, hostOf as hostIn, localPartOf } from '.
 import { oneAt } from '../people/find';
 import { TextWords } from '../scan/text-words';
 import { isNearly } from './alike';
-import { isMeant } from './named';
+import { isMeant, SHORTEST_NAME } from './named';
 
 export type Doubt =
   /** Its domain is nearly one that is known. */
@@ -37,9 +37,8 @@ export interface ToDoubt {
   mailDomain: string;
   subject: string;
   text: string;
-  files: readonly { name: string }[];
-  /** Which of the files speaks of whom instead of those that get it, as far as that is known. */
-  spokenOf: readonly { file: string; of: Correspondent }[];
+  /** With whom each speaks of instead of those that get it (`otherNamed`), as far as that is known. */
+  files: readonly { name: string; speaksOf?: Correspondent | undefined }[];
   isAnswer: boolean;
   /** By the keys of the addresses: who of them was in one message with another of them; undefined until that is known. */
   together: ReadonlySet<string> | undefined;
@@ -56,7 +55,6 @@ const asName = (text: string): string => wordsIn(text).sort().join(' ');
 
 /** More than this many at once are not answered by habit. */
 const MANY = 10;
-const SHORTEST_NAME = 4; // letters
 
 function aboutDomain(address: string, hosts: ReadonlySet<string>): Doubt | undefined {
   const host = hostOf(address);
@@ -95,27 +93,35 @@ function namesOf({ name, address }: Correspondent): string[] {
   return [label, last].filter((one) => one.length >= SHORTEST_NAME);
 }
 
-function aboutFiles({ files, known, recipients }: ToDoubt): Doubt[] {
+/** Who is named in what a file is called, and does not get it. */
+function namedInName({ known, recipients }: ToDoubt): (file: string) => Correspondent | undefined {
   const theirs = new Set(recipients.flatMap((one) => [...namesOf(one), ...wordsIn(one.name)]));
   const hosts = new Set(recipients.map(({ address }) => hostOf(address)));
-  return files.flatMap(({ name: file }) => {
+  return (file) => {
     const words = new Set(wordsIn(file));
-    const other = known.find(
+    return known.find(
       (one) => !hosts.has(hostOf(one.address)) && namesOf(one).some((name) => words.has(name) && !theirs.has(name)),
     );
-    return other === undefined ? [] : [{ code: 'names-another' as const, file, name: other.name || other.address }];
-  });
+  };
 }
 
-/** Whom its writer names, too, is no mistake. */
-function aboutSpokenOf({ spokenOf, recipients, subject, text }: ToDoubt, asked: readonly Doubt[]): Doubt[] {
-  const written = new TextWords();
-  written.add(`${subject}\n${text}`);
-  const got = new Set(recipients.map(({ address }) => addressKey(address)));
-  return spokenOf
-    .filter(({ of }) => !got.has(addressKey(of.address)) && !isMeant(written, of))
-    .filter(({ file }) => !asked.some((one) => 'file' in one && one.file === file))
-    .map(({ file, of }) => ({ code: 'speaks-of-another' as const, file, name: of.name || of.address }));
+const writtenIn = ({ subject, text }: ToDoubt): TextWords => {
+  const words = new TextWords();
+  words.add(`${subject}\n${text}`);
+  return words;
+};
+
+/** By its name, else by what it speaks of. */
+function aboutFiles(draft: ToDoubt): Doubt[] {
+  const named = namedInName(draft);
+  // Whom its writer names, too, is no mistake. Looked through at each change of the text, where it matters at all.
+  const written = draft.files.some(({ speaksOf }) => speaksOf !== undefined) ? writtenIn(draft) : undefined;
+  return draft.files.flatMap(({ name: file, speaksOf: of }): Doubt[] => {
+    const other = named(file);
+    if (other !== undefined) return [{ code: 'names-another', file, name: other.name || other.address }];
+    if (of === undefined || oneAt(draft.recipients, of.address) !== undefined || isMeant(written!, of)) return [];
+    return [{ code: 'speaks-of-another', file, name: of.name || of.address }];
+  });
 }
 
 /** As they are written in eight languages, accents folded. */
@@ -156,12 +162,10 @@ function aboutTogether({ recipients, known, together }: ToDoubt): Doubt[] {
 export function doubtsIn(draft: ToDoubt): Doubt[] {
   const hosts = new Set([...draft.known, ...draft.colleagues].map(({ address }) => hostOf(address)));
   hosts.add(draft.mailDomain.toLowerCase());
-  const calledAfter = aboutFiles(draft);
   return [
     ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, draft) ?? []),
     ...aboutTogether(draft),
-    ...calledAfter,
-    ...aboutSpokenOf(draft, calledAfter),
+    ...aboutFiles(draft),
     ...aboutAttached(draft),
     ...(draft.isAnswer && draft.recipients.length >= MANY
       ? [{ code: 'many-answered' as const, count: draft.recipients.length }]

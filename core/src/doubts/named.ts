@@ -2,7 +2,8 @@
 import { type Correspondent, hostOf, localPartOf } from '../people/address';
 import { type TextWords, wordsOf } from '../scan/text-words';
 
-const SHORTEST_NAME = 4; // letters
+/** Shorter ones stand in other words' places too often. */
+export const SHORTEST_NAME = 4; // letters
 
 /** First name first, or last name first; what stands behind a comma, such as a firm, is a name of its own. */
 function spellings(name: string): string[][] {

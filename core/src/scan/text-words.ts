@@ -6,18 +6,20 @@ const MOST = 10_000;
 /** Between the parts of a name, of an address, or two cells of a row. */
 const FARTHEST = 3; // characters
 const LONGEST = 60; // letters
+const WORD = /[\p{L}\p{N}]+/gu;
 
 /** @returns As they are told apart here: in lower case, without accents. */
-export const wordsOf = (text: string): string[] => flat(text).match(/[\p{L}\p{N}]{1,60}/gu) ?? [];
+export const wordsOf = (text: string): string[] => flat(text).match(WORD) ?? [];
 
 export class TextWords {
   private readonly known = new Set<string>();
 
   /** What does not fit any more is left out. */
   add(text: string): void {
+    if (this.known.size >= MOST) return;
     let last = '';
     let end = Number.NEGATIVE_INFINITY;
-    for (const { 0: word, index } of flat(text).matchAll(/[\p{L}\p{N}]+/gu)) {
+    for (const { 0: word, index } of flat(text).matchAll(WORD)) {
       if (this.known.size >= MOST) return;
       if (word.length <= LONGEST) {
         this.known.add(word);

@@ -136,7 +136,6 @@ export async function listSent(
 /** So many of the latest messages say whom somebody writes to. */
 const LATEST = 200;
 
-/** By address as it is compared, the latest first: accesses, and copies of their own. */
 /** Of these, by their keys, who was in one message of the account's with another of them. */
 export async function writtenTogether(
   context: Context,
@@ -159,6 +158,7 @@ export async function writtenTogether(
   return found.map(({ who }) => who);
 }
 
+/** By address as it is compared, the latest first: accesses, and copies of their own. */
 export const listWrittenTo = async (context: Context, accountId: string): Promise<{ address: string; at: Date }[]> =>
   rows<{ address: string; at: Date }>(
     context.db,

@@ -31,8 +31,7 @@ export function useDoubts(
       mailDomain: office.mailDomain,
       subject,
       text,
-      files,
-      spokenOf,
+      files: files.map(({ blobId, name }) => ({ name, speaksOf: spokenOf.get(blobId) })),
       isAnswer: inReplyTo !== undefined && passedOnUntil === undefined,
       together,
     }).filter((one) => !settled.has(doubtKey(one)));

@@ -3,8 +3,9 @@
  * that arrives as chosen, with a mistake on each.
  */
 import { execFileSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { type Browser, type Page } from '@playwright/test';
 import { armoured } from '../core/src/openpgp/armour';
 import { openPgpKeysIn } from '../core/src/openpgp/in-file';
@@ -88,15 +89,20 @@ const taken = (house: House, address: string): Promise<void> =>
     .toBe(1)
     .then(() => undefined);
 
-async function writeAgain(page: Page, { name, address }: Person, way: RegExp): Promise<void> {
-  await beginLetter(page, address, 'Berths in spring', 'The berths for spring are here.');
+async function writeAgain(
+  page: Page,
+  { name, address }: Person,
+  way: RegExp,
+  subject = 'Berths in spring',
+): Promise<void> {
+  await beginLetter(page, address, subject, 'The berths for spring are here.');
   await choosePreset(page, /^Everyday papers/);
   await expect(page.getByText(way)).toBeVisible({ timeout: 20_000 });
   await openWays(page, name);
   await expect(page.getByText(/^They chose this: /)).toBeVisible();
   await closePlan(page);
   await page.getByRole('button', { name: /^Send/ }).first().click();
-  await expect(page.getByRole('heading', { name: 'Berths in spring' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('heading', { name: subject })).toBeVisible({ timeout: 60_000 });
 }
 
 test('a locked PDF under a password of theirs: tried first, kept, told by mail; a stricter handling goes before it', async ({
@@ -131,14 +137,9 @@ test('a locked PDF under a password of theirs: tried first, kept, told by mail; 
   await reading.getByRole('button', { name: 'Try it first' }).click();
   await expect(reading.getByText('The two are not the same.')).toBeVisible();
   await second.fill(PASSWORD);
-  const [sample] = await Promise.all([
-    reading.waitForEvent('download'),
-    reading.getByRole('button', { name: 'Try it first' }).click(),
-  ]);
   const tried = info.outputPath('sample.pdf');
-  await sample.saveAs(tried);
+  await fileTriedFirst(reading, tried);
   expect(textOf(tried, PASSWORD)).toContain('You have opened it.');
-  await expect(reading.getByText(/A file with nothing in it was saved/)).toBeVisible();
   await reading.getByRole('button', { name: 'Keep this' }).click();
   await expect(reading.getByText(/^Kept\. What we write next comes this way/)).toBeVisible();
   await expectAccessible(reading);
@@ -169,6 +170,99 @@ test('a locked PDF under a password of theirs: tried first, kept, told by mail; 
   expect(complaints).toEqual([]);
 });
 
+const SAMPLE = 'You have opened it. What we send you will come like this.';
+
+/** The file under the password typed here, as it was saved by “Try it first”. */
+async function fileTriedFirst(reading: Page, file: string): Promise<void> {
+  const [sample] = await Promise.all([
+    reading.waitForEvent('download'),
+    reading.getByRole('button', { name: 'Try it first' }).click(),
+  ]);
+  await sample.saveAs(file);
+  await expect(reading.getByText(/A file with nothing in it was saved/)).toBeVisible();
+}
+
+/** What 7-Zip reads in an archive; a wrong password is an error. */
+const zipText = (file: string, password: string): string =>
+  execFileSync('7zz', ['x', '-so', `-p${password}`, file], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+
+/** What a locked page shows where there is no network. */
+async function pageText(browser: Browser, file: string, password: string): Promise<string> {
+  const alone = await browser.newContext({ viewport: phone, offline: true });
+  const opened = await alone.newPage();
+  await opened.goto(pathToFileURL(file).href);
+  await opened.getByLabel('Password', { exact: true }).fill('another-password');
+  await opened.getByRole('button', { name: 'Open' }).click();
+  await expect(opened.getByText(/This password does not open it/)).toBeVisible({ timeout: 30_000 });
+  await opened.getByLabel('Password', { exact: true }).fill(password);
+  await opened.getByRole('button', { name: 'Open' }).click();
+  await expect(opened.getByRole('heading', { level: 1 })).not.toHaveText('A locked file', { timeout: 30_000 });
+  const shown = await opened.locator('body').innerText();
+  await alone.close();
+  return shown;
+}
+
+test('a ZIP under a password of theirs, then a page under another: both tried where they are opened', async ({
+  page,
+  browser,
+  house,
+  complaints,
+}, info) => {
+  const tuva = { name: 'Tuva Lind', address: 'tuva.lind@postbox.example', phone: '+447700900846' };
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, tuva.address);
+  await writeTo(page, tuva);
+  const reading = await openChoice(browser, house, tuva, before);
+  const type = async (password: string): Promise<void> => {
+    await reading.getByRole('textbox', { name: 'Password for what we send you' }).fill(password);
+    await reading.getByRole('textbox', { name: 'The same once more' }).fill(password);
+  };
+  await reading.getByRole('radio', { name: /^As a locked file/ }).click();
+  await type(PASSWORD);
+  await fileTriedFirst(reading, info.outputPath('sample.pdf'));
+  // Another kind of file is another thing to try.
+  await reading.getByRole('radio', { name: /^ZIP/ }).click();
+  await expect(reading.getByText(/A file with nothing in it was saved/)).toHaveCount(0);
+  const zip = info.outputPath('sample.zip');
+  await fileTriedFirst(reading, zip);
+  expect(zipText(zip, PASSWORD)).toContain(SAMPLE);
+  expect(() => zipText(zip, 'another-password')).toThrow(/Wrong password/);
+  await expectAccessible(reading);
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
+  await taken(house, tuva.address);
+  await writeAgain(page, tuva, /locked file · stays with them · as they chose/);
+  const second = info.outputPath('second.zip');
+  writeFileSync(second, (await latestMail(house, tuva.address, /confidential message/)).files[0]!.bytes);
+  expect(zipText(second, PASSWORD)).toContain('The berths for spring are here.');
+
+  await reading.getByRole('button', { name: 'Back to the message' }).first().click();
+  await reading.getByRole('button', { name: 'Choose', exact: true }).click();
+  await expect(reading.getByText(/^Now: As a locked file, chosen on/)).toBeVisible();
+  await reading.getByRole('radio', { name: /^Page/ }).click();
+  await type('quay 7');
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText('At least 8 characters.')).toBeVisible();
+  const other = 'nine herons below the winter pier';
+  await type(other);
+  const tried = info.outputPath('sample.html');
+  await fileTriedFirst(reading, tried);
+  expect(await pageText(browser, tried, other)).toContain(SAMPLE);
+  await reading.getByRole('button', { name: 'Keep this' }).click();
+  await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
+  await taken(house, tuva.address);
+  const mails = await mailCountAtRest(house, tuva.address);
+  await writeAgain(page, tuva, /locked file · stays with them · as they chose/, 'Berths in summer');
+  await expect.poll(() => mailCountAtRest(house, tuva.address), { timeout: 30_000 }).toBeGreaterThan(mails);
+  const third = info.outputPath('third.html');
+  const mail = await latestMail(house, tuva.address, /confidential message/);
+  expect(mail.files[0]!.name).toMatch(/\.html$/);
+  writeFileSync(third, mail.files[0]!.bytes);
+  expect(await pageText(browser, third, other)).toContain('The berths for spring are here.');
+  expect(complaints).toEqual([]);
+});
+
 const textOf = (file: string, password: string): string =>
   execFileSync('pdftotext', ['-upw', password, file, '-'], { encoding: 'utf8' });
 
@@ -188,12 +282,21 @@ async function copyOf(house: House, address: string): Promise<Buffer> {
   return rawOf(house, address);
 }
 
+/** What the mail's OpenPGP part holds for the key in own.asc. */
+function opensForOwn(mail: Buffer): string {
+  const [block] = /-----BEGIN PGP MESSAGE-----[\s\S]+?-----END PGP MESSAGE-----/.exec(mail.toString('latin1'))!;
+  return execFileSync('sqop', ['decrypt', join(desk.folder, 'own.asc')], {
+    input: block.replace(/\r/g, ''),
+    encoding: 'utf8',
+  });
+}
+
 test('an OpenPGP key, pasted: what is wrong with one is said, a later one is compared before it is used', async ({
   page,
   browser,
   house,
   complaints,
-}) => {
+}, info) => {
   const sunniva = { name: 'Sunniva Berg', address: 'sunniva.berg@postbox.example', phone: '+447700900842' };
   const [own, foreign, later] = await Promise.all(
     [sunniva.address, 'somebody@else.example', sunniva.address].map((address) =>
@@ -221,16 +324,18 @@ test('an OpenPGP key, pasted: what is wrong with one is said, a later one is com
   }
   await expectAccessible(reading);
   await field.fill(await publicHalf(own!));
+  desk.put('own.asc', armoured('PRIVATE KEY BLOCK', own!.secret));
+  const sample = info.outputPath('sample.eml');
+  await triedFirst(reading, sample);
+  expect(opensForOwn(readFileSync(sample))).toContain(
+    Buffer.from('You have opened it.').toString('base64').slice(0, 20),
+  );
   await keep.click();
   await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
 
   await taken(house, sunniva.address);
   await writeAgain(page, sunniva, /openPGP key · .*as they chose|OpenPGP key · .*as they chose/);
-  const raw = await copyOf(house, sunniva.address);
-  desk.put('own.asc', armoured('PRIVATE KEY BLOCK', own!.secret));
-  const [block] = /-----BEGIN PGP MESSAGE-----[\s\S]+?-----END PGP MESSAGE-----/.exec(raw.toString('latin1'))!;
-  const opened = execFileSync('sqop', ['decrypt', join(desk.folder, 'own.asc')], { input: block.replace(/\r/g, '') });
-  expect(opened.toString()).toContain(SPRING);
+  expect(opensForOwn(await copyOf(house, sunniva.address))).toContain(SPRING);
 
   // Another one is theirs only once somebody has asked them.
   await reading.getByRole('button', { name: 'Back to the message' }).first().click();

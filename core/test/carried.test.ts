@@ -239,8 +239,7 @@ describe('in the plan', () => {
     ['what is no secret', { ...pell, lock: 'carried' }, { clear: true }],
   ])('not for %s', (_, recipient, terms) => expect(chosen(recipient, terms).lock).not.toBe('carried'));
   test('their gateway’s limit counts', () => {
-    const way = { way: {} as never, legacyAllowed: false, largest: 1_000_000 };
-    expect(chosen({ ...pell, lock: 'carried', file: way }).missing).toEqual([
+    expect(chosen({ ...pell, lock: 'carried', largest: 1_000_000 }).missing).toEqual([
       { code: 'file-too-large', limit: 1_000_000 },
     ]);
   });

@@ -2,6 +2,7 @@ import { LOOSEST_TERMS } from '../src/handling/handling';
 import { type Recipient } from '../src/locks/lock';
 import { type Assessment } from '../src/locks/index';
 import { lockKinds } from '../src/locks/list';
+import { USUAL_WAY } from '../src/ways/file-way';
 import { type Assessor, planDelivery, type PlanInput } from '../src/outgoing/delivery-plan';
 
 const pell: Recipient = { name: 'Pell Anders', address: 'pell@postbox.example', role: 'to', phone: '+447700900417' };
@@ -208,4 +209,31 @@ test.each([
       ({ code }) => code,
     ),
   ).toEqual(codes);
+});
+
+describe('their mail gateway’s limit', () => {
+  const known = { level: 'valid' as const };
+  const to: Partial<Recipient> = {
+    certificate: known,
+    openpgp: { ...known, readsNewest: true },
+    file: { way: USUAL_WAY, password: { weak: false, told: true }, legacyAllowed: false },
+    largest: 999,
+  };
+  const limited = { code: 'file-too-large', limit: 999 };
+  const withTerms = (terms: object): Partial<PlanInput> => ({ handling: { ...input().handling, ...terms } });
+
+  test('what would not pass is not taken: what is read here needs no gateway', () => {
+    expect(first({ ...to, largest: 1_000 }, withTerms({ copies: true })).lock).toBe('certificate');
+    expect(first(to, withTerms({ copies: true }))).toMatchObject({ lock: 'room', missing: [] });
+  });
+  test.each(['certificate', 'openpgp', 'file', 'carried'])('asked for by hand, a %s says what is too much', (lock) => {
+    const { chosen, alternatives } = planDelivery(
+      input({ recipients: [{ ...pell, ...to, lock }], ...withTerms({ copies: true }) }),
+      lockKinds,
+    ).lines[0]!;
+    expect([chosen, ...alternatives].find((one) => one.lock === lock)!.missing).toEqual([limited]);
+  });
+  test.each(['certificate', 'openpgp', 'file', 'open'])('what is no secret travels as mail, too: %s', (lock) =>
+    expect(first({ ...to, lock }, withTerms({ clear: true })).missing).toContainEqual(limited),
+  );
 });

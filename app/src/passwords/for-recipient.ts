@@ -27,7 +27,7 @@ export async function takePassword(
   keepInDraft: (password: DraftPassword | undefined) => void,
 ): Promise<void> {
   const person = personAt(people, address)?.value;
-  const { way } = wayFor(fileRules, address, person?.fileWay);
+  const way = wayFor(fileRules, address, person?.fileWay);
   const told = telling === 'agreed';
   // First, and seen by the plan before the password is: a file must not go with a note that says another way.
   if (way.telling !== telling || way.remember !== remember) {

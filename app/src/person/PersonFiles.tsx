@@ -52,7 +52,7 @@ export function PersonFiles({
       </Stack>
     );
   }
-  const { way } = wayFor(rules, person.address, person.fileWay);
+  const way = wayFor(rules, person.address, person.fileWay);
   return (
     <Stack>
       <Panel>

@@ -6,6 +6,7 @@
 import { defined } from '../defined';
 import { RIGHTS } from '../handling/handling';
 import {
+  type AssessmentContext,
   type AssessmentOf,
   type ChosenLine,
   type HandlingPart,
@@ -39,7 +40,7 @@ type AssessmentBy<
   RunsOut extends string,
 > = AssessmentOf<
   Name,
-  { code: Missing } | Barred,
+  { code: Missing } | Barred | TooLarge,
   { code: Warning } | { code: RunsOut; at: Date } | Unsigned,
   CopyReason
 >;
@@ -48,22 +49,34 @@ type AssessmentBy<
 export const broken = ({ rights, copies }: PlannedHandling): HandlingPart[] =>
   copies ? [] : ['closing', 'check', ...RIGHTS.filter((right) => !rights[right])];
 
+export type TooLarge = { code: 'file-too-large'; limit: number };
+/** Whatever travels as mail has to pass their gateway. */
+export const tooLarge = ({ largest }: Recipient, { size }: Pick<AssessmentContext, 'size'>): TooLarge[] =>
+  largest !== undefined && size > largest ? [{ code: 'file-too-large', limit: largest }] : [];
+
 export const forStaff = ({ audience }: PlannedHandling): Barred[] =>
   audience === 'staff' || audience === 'nobody' ? [{ code: 'staff-only' }] : [];
 
+/** What the sender has to sign with, and how much there is to send. */
+type Sending = { signs: boolean } & Pick<AssessmentContext, 'size'>;
+
 function assessSigned<Name extends string, M extends string, W extends string, O extends string>(
-  { colleague }: Recipient,
+  recipient: Recipient,
   handling: PlannedHandling,
-  signs: boolean,
+  { signs, size }: Sending,
   words: CopyWords<Name, M, W, O>,
 ): AssessmentBy<Name, M, W, O> {
-  const missing = [...(signs ? [] : [{ code: words.ownMissing }]), ...forStaff(handling)];
+  const missing = [
+    ...(signs ? [] : [{ code: words.ownMissing }]),
+    ...forStaff(handling),
+    ...tooLarge(recipient, { size }),
+  ];
   // The handling says that nothing is to be kept from anybody: it is never swapped for another because the worker can't
   // sign yet.
   return {
     lock: words.lock,
     clear: true,
-    available: colleague === undefined,
+    available: recipient.colleague === undefined,
     missing,
     warnings: [],
     cannotHonour: [],
@@ -74,16 +87,16 @@ function assessSigned<Name extends string, M extends string, W extends string, O
 export function assessCopy<Name extends string, M extends string, W extends string, O extends string>(
   recipient: Recipient,
   handling: PlannedHandling,
-  { known, signs }: { known: KnownMeans | undefined; signs: boolean },
+  { known, signs, size }: { known: KnownMeans | undefined } & Sending,
   words: CopyWords<Name, M, W, O>,
 ): AssessmentBy<Name, M, W, O> {
-  if (handling.clear) return assessSigned(recipient, handling, signs, words);
+  if (handling.clear) return assessSigned(recipient, handling, { signs, size }, words);
   const missing: AssessmentBy<Name, M, W, O>['missing'] = [];
   const warnings: AssessmentBy<Name, M, W, O>['warnings'] = [];
   if (known === undefined) missing.push({ code: words.missing });
   else if (known.level === 'stop') missing.push({ code: words.unusable });
   if (!handling.copies) missing.push({ code: 'copies-not-allowed' });
-  missing.push(...forStaff(handling));
+  missing.push(...forStaff(handling), ...tooLarge(recipient, { size }));
   if (known?.level === 'unchecked') warnings.push({ code: words.unchecked });
   if (known !== undefined && known.level !== 'stop' && known.runsOut !== undefined)
     warnings.push({ code: words.runsOut, at: known.runsOut });

@@ -44,6 +44,8 @@ export interface Recipient {
   openpgp?: KnownMeans & { /** Their program reads the newest packets. */ readsNewest: boolean };
   /** How they get locked files, and what is known of the password. */
   file?: KnownFileWay;
+  /** Octets of files that their mail gateway takes. */
+  largest?: number;
   /** The lock that is wanted for this person, where there is a choice. */
   lock?: string;
   /** How they chose to be written to; `tooWeak` after a lesser check than this message asks. */
@@ -69,8 +71,6 @@ export interface KnownFileWay {
   password?: { weak: boolean; standsIn?: PasswordPlace; told: boolean };
   /** The office lets the legacy cipher be used. */
   legacyAllowed: boolean;
-  /** Octets of files that their gateway takes. */
-  largest?: number;
   /** Rules leave no locked file at all. */
   barred?: boolean;
   /** The password has to be one that was agreed on before. */

@@ -4,6 +4,7 @@ import { defined } from '../defined';
 import { passwordSuffices } from '../handling/handling';
 import { type Applied } from '../handling/preset';
 import { knownFileWay } from '../locks/file/known';
+import { largestFor } from '../locks/file/rules';
 import { type Recipient } from '../locks/lock';
 import { entryFor } from '../passwords/entry';
 import { type PasswordPlace } from '../passwords/place';
@@ -115,6 +116,7 @@ export function recipientOf(
     ...(chose?.tooWeak === true ? withoutTooWeak(means, person ?? {}) : means),
     ...here,
     ...defined({
+      largest: largestFor(among.fileRules, address),
       chose,
       lock: lock ?? wish ?? person?.lock ?? among.firms?.get(hostOf(addressKey(address))),
       phone: person?.phone,

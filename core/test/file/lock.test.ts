@@ -6,7 +6,14 @@ import { coverText, isCover, ourTemplate } from '../../src/locks/file/cover';
 import { coverProblem } from '../../src/locks/file/cover-rules';
 import { isPackedAlready, lockedFileName } from '../../src/locks/file/name';
 import { openContainer } from '../../src/locks/file/open';
-import { exceptionKey, type FileRules, fileRulesProblem, OUR_RULES, wayFor } from '../../src/locks/file/rules';
+import {
+  exceptionKey,
+  type FileRules,
+  fileRulesProblem,
+  largestFor,
+  OUR_RULES,
+  wayFor,
+} from '../../src/locks/file/rules';
 import { type FileSealInput, sealInFile } from '../../src/locks/file/seal';
 import { CONTAINERS, type FileWay, isExtension, TELLINGS, USUAL_WAY } from '../../src/ways/file-way';
 import { lockKinds } from '../../src/locks/list';
@@ -339,7 +346,6 @@ describe('the plan', () => {
     ['nothing where the handling lets the text stay', [], known({}, { scope: 'files' }), { textOpen: true }],
     ['another cipher', ['legacy-not-allowed'], known({}, { cipher: 'legacy' })],
     ['nothing where the office allows it', [], known({ legacyAllowed: true }, { cipher: 'legacy' })],
-    ['less', ['file-too-large'], known({ largest: 999 })],
     ['a phone for the text', ['phone-missing'], known({ password: { weak: false, told: false } }, { telling: 'text' })],
     ['copies to be allowed', ['copies-not-allowed'], known(), { copies: false }],
     ['no outsider', ['staff-only'], known(), { audience: 'staff' }],
@@ -412,16 +418,19 @@ describe('the office’s rules', () => {
     ],
   };
   test('an address says more than its domain, and what was chosen for somebody more than both', () => {
-    expect(wayFor(rules, 'x@saltmarsh.example', undefined)).toEqual({
-      way: { ...USUAL_WAY, extension: 'zi_' },
-      largest: 5_000_000,
-    });
+    expect(wayFor(rules, 'x@saltmarsh.example', undefined)).toEqual({ ...USUAL_WAY, extension: 'zi_' });
     expect(wayFor(rules, 'yard@saltmarsh.example', undefined)).toEqual({
-      way: { ...USUAL_WAY, container: 'pdf', extension: 'zi_' },
-      largest: 5_000_000,
+      ...USUAL_WAY,
+      container: 'pdf',
+      extension: 'zi_',
     });
-    expect(wayFor(rules, 'yard@saltmarsh.example', USUAL_WAY)).toEqual({ way: USUAL_WAY, largest: 5_000_000 });
-    expect(wayFor(rules, 'x@other.example', undefined)).toEqual({ way: USUAL_WAY, largest: undefined });
+    expect(wayFor(rules, 'yard@saltmarsh.example', USUAL_WAY)).toEqual(USUAL_WAY);
+    expect(wayFor(rules, 'x@other.example', undefined)).toEqual(USUAL_WAY);
+  });
+  test('what their gateway takes holds whichever way was chosen', () => {
+    for (const address of ['x@saltmarsh.example', 'yard@saltmarsh.example'])
+      expect(largestFor(rules, address)).toBe(5_000_000);
+    expect(largestFor(rules, 'x@other.example')).toBeUndefined();
   });
   test.each<[string, Partial<FileRules>, object | undefined]>([
     ['ours', {}, undefined],

@@ -78,9 +78,7 @@ async function carriedBy(
   { address, content_blob_id, content_size }: Leased,
 ): Promise<{ page: NonNullable<Notice['carried']>; sealed: Buffer }> {
   if (content_blob_id === null) throw new Error('The content of an access that is held has been deleted');
-  const {
-    way: { extension },
-  } = wayFor(await currentFileRules(context), address, undefined);
+  const { extension } = wayFor(await currentFileRules(context), address, undefined);
   return {
     page: extension === undefined ? {} : { extension },
     sealed: await wholeBlob(context, content_blob_id, Number(content_size)),

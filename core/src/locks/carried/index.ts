@@ -6,10 +6,11 @@ import {
   type PlannedHandling,
   type Recipient,
 } from '../lock';
+import { type TooLarge, tooLarge } from '../copy';
 import { assessRoom, type RoomMissing, type RoomReason, type RoomWarning } from '../room/assess';
 import { roomLock } from '../room/index';
 
-type CarriedMissing = RoomMissing | { code: 'file-too-large'; limit: number };
+type CarriedMissing = RoomMissing | TooLarge;
 type CarriedReason = RoomReason | { code: 'travels-as-a-file' };
 
 /**
@@ -22,16 +23,12 @@ function assessCarried(
   context: AssessmentContext,
 ): AssessmentOf<'carried', CarriedMissing, RoomWarning, CarriedReason> {
   const room = assessRoom(recipient, handling, context);
-  const largest = recipient.file?.largest;
   return {
     ...room,
     lock: 'carried',
     available: recipient.colleague === undefined && !handling.clear,
     onRequest: true,
-    missing: [
-      ...room.missing,
-      ...(largest !== undefined && context.size > largest ? [{ code: 'file-too-large', limit: largest } as const] : []),
-    ],
+    missing: [...room.missing, ...tooLarge(recipient, context)],
     reasons: [{ code: 'travels-as-a-file' }, { code: 'can-be-closed-and-withdrawn' }],
   };
 }

@@ -11,5 +11,8 @@ const words = {
   runsOut: 'certificate-runs-out',
 } as const;
 
-export const assessCertificate = (recipient: Recipient, handling: PlannedHandling, { sender }: AssessmentContext) =>
-  assessCopy(recipient, handling, { known: recipient.certificate, signs: sender.signs }, words);
+export const assessCertificate = (
+  recipient: Recipient,
+  handling: PlannedHandling,
+  { sender, size }: AssessmentContext,
+) => assessCopy(recipient, handling, { known: recipient.certificate, signs: sender.signs, size }, words);

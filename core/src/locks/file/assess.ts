@@ -3,7 +3,7 @@
  * it, or limits what is done with it.
  */
 import { type PasswordPlace } from '../../passwords/place';
-import { type Barred, broken, forStaff } from '../copy';
+import { type Barred, broken, forStaff, type TooLarge, tooLarge } from '../copy';
 import { type AssessmentContext, type AssessmentOf, type PlannedHandling, type Recipient } from '../lock';
 
 /** What must be put right before a locked file can go. */
@@ -19,7 +19,7 @@ export type FileMissing =
   | { code: 'nothing-to-lock' }
   | { code: 'text-may-not-stay-open' }
   | { code: 'legacy-not-allowed' }
-  | { code: 'file-too-large'; limit: number };
+  | TooLarge;
 
 /** What the worker should look at, and may send all the same. */
 export type FileWarning =
@@ -34,15 +34,15 @@ export type FileReason = { code: 'opens-with-a-password' } | { code: 'packed-tog
 type FileAssessment = AssessmentOf<'file', FileMissing, FileWarning, FileReason>;
 
 /** Nothing is secret: the files are packed together and locked by nothing. */
-const assessPacked = (
-  { colleague }: Recipient,
-  handling: PlannedHandling,
-  { fileCount }: AssessmentContext,
-): FileAssessment => ({
+const assessPacked = (recipient: Recipient, handling: PlannedHandling, context: AssessmentContext): FileAssessment => ({
   lock: 'file',
   clear: true,
-  available: colleague === undefined && fileCount > 0,
-  missing: [...(fileCount === 0 ? [{ code: 'nothing-to-lock' } as const] : []), ...forStaff(handling)],
+  available: recipient.colleague === undefined && context.fileCount > 0,
+  missing: [
+    ...(context.fileCount === 0 ? [{ code: 'nothing-to-lock' } as const] : []),
+    ...forStaff(handling),
+    ...tooLarge(recipient, context),
+  ],
   warnings: [{ code: 'only-packed' }],
   cannotHonour: [],
   reasons: [{ code: 'packed-together' }],
@@ -64,7 +64,7 @@ export function assessFile(
   const warnings: FileWarning[] = [];
   if (file === undefined) missing.push({ code: 'password-missing' });
   else {
-    const { password, way, largest, agreedOnly = false } = file;
+    const { password, way, agreedOnly = false } = file;
     if (password === undefined) missing.push({ code: agreedOnly ? 'password-not-agreed' : 'password-missing' });
     else {
       if (agreedOnly && !password.told) missing.push({ code: 'password-not-agreed' });
@@ -75,7 +75,7 @@ export function assessFile(
     if (way.scope === 'files' && !handling.textOpen) missing.push({ code: 'text-may-not-stay-open' });
     if (way.container === 'zip' && way.cipher === 'legacy' && !file.legacyAllowed)
       missing.push({ code: 'legacy-not-allowed' });
-    if (largest !== undefined && context.size > largest) missing.push({ code: 'file-too-large', limit: largest });
+    missing.push(...tooLarge(recipient, context));
     if (way.telling === 'text' && recipient.phone === undefined && password?.told !== true)
       missing.push({ code: 'phone-missing' });
     if (way.scope === 'files') warnings.push({ code: 'text-stays-open' });

@@ -50,12 +50,11 @@ export function fileWayOf(
   rules: FileRules,
 ): {
   way: FileWay;
-  largest: number | undefined;
   password: { password: string; guesses: number; told: boolean } | undefined;
   /** What is locked already goes along as it is. */
   lockedStay: boolean;
 } {
-  const { way, largest } = wayFor(rules, address, person?.fileWay);
+  const way = wayFor(rules, address, person?.fileWay);
   const eachTime = !isAgreedOnly(allowed) && (way.eachTime || !allowed.passwords.includes('agreed'));
   const agreed =
     entry === undefined || eachTime
@@ -63,7 +62,6 @@ export function fileWayOf(
       : { password: entry.password, guesses: entry.guesses, told: entry.toldAt !== undefined };
   return {
     way: { ...ruled(way, { ruledWay, scope, allowed }), eachTime },
-    largest,
     password: password ?? agreed,
     lockedStay: ruledWay?.lockedStay ?? false,
   };
@@ -106,12 +104,11 @@ export function knownFileWay(
   rules: FileRules,
   standsIn: (password: string) => PasswordPlace | undefined,
 ): KnownFileWay {
-  const { way, largest, password } = fileWayOf(about, rules);
+  const { way, password } = fileWayOf(about, rules);
   const place = password === undefined ? undefined : standsIn(password.password);
   return {
     way,
     legacyAllowed: rules.legacyAllowed,
-    ...defined({ largest }),
     ...underRules(about.allowed),
     ...(password === undefined
       ? {}

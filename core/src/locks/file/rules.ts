@@ -97,32 +97,35 @@ export function fileRulesProblem({
   return undefined;
 }
 
-export interface WayFor {
-  way: FileWay;
-  largest: number | undefined;
+/** Plans ask for every recipient at every key press; rules don't change, they are replaced. */
+const keyed = new WeakMap<FileRules, ReadonlyMap<string | undefined, FileException>>();
+
+function byKey(rules: FileRules): ReadonlyMap<string | undefined, FileException> {
+  const known = keyed.get(rules) ?? new Map(rules.exceptions.map((one) => [exceptionKey(one.whom), one]));
+  keyed.set(rules, known);
+  return known;
 }
 
-/**
- * How somebody gets locked files: what was chosen for them, else the office's usual way with its exceptions; an address
- * says more than its domain.
- */
-export function wayFor({ usual, exceptions }: FileRules, address: string, chosen: FileWay | undefined): WayFor {
+/** What is said of an address goes before what is said of its domain. */
+function exceptionFor(rules: FileRules, address: string): Partial<FileException> {
   const key = addressKey(address);
-  const domain = hostOf(key);
-  const [byAddress, byDomain] = [key, domain].map((wanted) =>
-    exceptions.find(({ whom }) => exceptionKey(whom) === wanted),
-  );
-  const excepted = { ...byDomain, ...byAddress };
+  const exceptions = byKey(rules);
+  return { ...exceptions.get(hostOf(key)), ...exceptions.get(key) };
+}
+
+/** How somebody gets locked files: what was chosen for them, else the office's usual way with its exceptions. */
+export function wayFor(rules: FileRules, address: string, chosen: FileWay | undefined): FileWay {
+  if (chosen !== undefined) return chosen;
+  const { extension: _, ...usual } = rules.usual;
   const {
     container = usual.container,
     cipher = usual.cipher,
     form = usual.form,
-    extension = usual.extension,
-    largest,
-  } = excepted;
-  const { extension: _, ...rest } = usual;
-  return {
-    way: chosen ?? { ...rest, container, cipher, form, ...defined({ extension }) },
-    largest,
-  };
+    extension = rules.usual.extension,
+  } = exceptionFor(rules, address);
+  return { ...usual, container, cipher, form, ...defined({ extension }) };
 }
+
+/** Octets of files that their mail gateway takes; undefined where nothing is said of it. */
+export const largestFor = (rules: FileRules, address: string): number | undefined =>
+  exceptionFor(rules, address).largest;

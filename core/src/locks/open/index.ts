@@ -3,23 +3,34 @@
  * anybody but the office's mail host.
  */
 import { buildMessage } from '../../message/build';
-import { type Barred, copiesOf, forStaff } from '../copy';
-import { type AssessmentOf, type CopyLock, type PlannedHandling, type Recipient } from '../lock';
+import { type Barred, copiesOf, forStaff, type TooLarge, tooLarge } from '../copy';
+import {
+  type AssessmentContext,
+  type AssessmentOf,
+  type CopyLock,
+  type PlannedHandling,
+  type Recipient,
+} from '../lock';
 
-export type OpenMissing = Barred | { code: 'nothing-leaves-open' };
+export type OpenMissing = Barred | TooLarge | { code: 'nothing-leaves-open' };
 export type OpenReason = { code: 'goes-as-written' };
 
 export function assessOpen(
-  { colleague }: Recipient,
+  recipient: Recipient,
   handling: PlannedHandling,
+  context: AssessmentContext,
 ): AssessmentOf<'open', OpenMissing, never, OpenReason> {
   return {
     lock: 'open',
     ...(handling.clear ? { clear: true as const } : {}),
-    available: handling.clear && colleague === undefined,
+    available: handling.clear && recipient.colleague === undefined,
     // Signed is better where somebody can sign: it is never taken unless asked for.
     onRequest: true,
-    missing: [...(handling.clear ? [] : [{ code: 'nothing-leaves-open' } as const]), ...forStaff(handling)],
+    missing: [
+      ...(handling.clear ? [] : [{ code: 'nothing-leaves-open' } as const]),
+      ...forStaff(handling),
+      ...tooLarge(recipient, context),
+    ],
     warnings: [],
     cannotHonour: [],
     reasons: [{ code: 'goes-as-written' }],

@@ -21,9 +21,14 @@ export type OpenPgpAssessment = Omit<Copied, 'warnings'> & {
 export function assessOpenPgp(
   recipient: Recipient,
   handling: PlannedHandling,
-  { sender, mixedOpenPgp = false }: AssessmentContext,
+  { sender, size, mixedOpenPgp = false }: AssessmentContext,
 ): OpenPgpAssessment {
-  const assessed = assessCopy(recipient, handling, { known: recipient.openpgp, signs: sender.signsOpenPgp }, words);
+  const assessed = assessCopy(
+    recipient,
+    handling,
+    { known: recipient.openpgp, signs: sender.signsOpenPgp, size },
+    words,
+  );
   const lowers = mixedOpenPgp && assessed.clear !== true && recipient.openpgp?.readsNewest === false;
   return lowers ? { ...assessed, warnings: [...assessed.warnings, { code: 'older-format' }] } : assessed;
 }

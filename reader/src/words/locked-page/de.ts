@@ -8,7 +8,7 @@ export const catalogue: LockedPageWords = {
   show: 'Passwort zeigen',
   open: 'Öffnen',
   opening: 'Wird geöffnet …',
-  wrong: 'Dieses Passwort öffnet sie nicht. Großbuchstaben zählen; Wörter sind mit Strichen verbunden.',
+  wrong: 'Dieses Passwort öffnet sie nicht. Großbuchstaben, Leerzeichen und Striche zählen.',
   damaged:
     'Diese Datei ist beschädigt: ein Teil fehlt oder wurde verändert. Bitten Sie darum, sie noch einmal zu senden.',
   tooOld: 'Dieser Browser ist zu alt, um sie zu öffnen. Nehmen Sie einen neueren.',

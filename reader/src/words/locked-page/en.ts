@@ -7,7 +7,7 @@ export const catalogue = {
   show: 'Show the password',
   open: 'Open',
   opening: 'Opening …',
-  wrong: 'This password does not open it. Capitals count; words are joined by dashes.',
+  wrong: 'This password does not open it. Capitals, spaces and dashes count.',
   damaged: 'This file is damaged: part of it is missing or was changed. Ask for it to be sent again.',
   tooOld: 'This browser is too old to open it. Use a newer one.',
   files: 'Files',

@@ -8,7 +8,7 @@ export const catalogue: LockedPageWords = {
   show: 'Mostrar la contraseña',
   open: 'Abrir',
   opening: 'Abriendo …',
-  wrong: 'Esta contraseña no lo abre. Las mayúsculas cuentan; las palabras van unidas por guiones.',
+  wrong: 'Esta contraseña no lo abre. Las mayúsculas, los espacios y los guiones cuentan.',
   damaged: 'Este archivo está dañado: falta una parte o se ha cambiado. Pida que se lo envíen de nuevo.',
   tooOld: 'Este navegador es demasiado antiguo para abrirlo. Use uno más nuevo.',
   files: 'Archivos',

@@ -8,7 +8,7 @@ export const catalogue: LockedPageWords = {
   show: 'Afficher le mot de passe',
   open: 'Ouvrir',
   opening: 'Ouverture …',
-  wrong: 'Ce mot de passe ne l’ouvre pas. Les majuscules comptent ; les mots sont reliés par des tirets.',
+  wrong: 'Ce mot de passe ne l’ouvre pas. Les majuscules, les espaces et les tirets comptent.',
   damaged: 'Ce fichier est abîmé : une partie manque ou a été modifiée. Demandez qu’on vous l’envoie de nouveau.',
   tooOld: 'Ce navigateur est trop ancien pour l’ouvrir. Prenez-en un plus récent.',
   files: 'Fichiers',

@@ -8,7 +8,7 @@ export const catalogue: LockedPageWords = {
   show: 'Mostra la password',
   open: 'Apri',
   opening: 'Si apre …',
-  wrong: 'Questa password non lo apre. Le maiuscole contano; le parole sono unite da trattini.',
+  wrong: 'Questa password non lo apre. Contano maiuscole, spazi e trattini.',
   damaged: 'Questo file è danneggiato: una parte manca o è stata cambiata. Chieda che le venga inviato di nuovo.',
   tooOld: 'Questo browser è troppo vecchio per aprirlo. Ne usi uno più recente.',
   files: 'File',

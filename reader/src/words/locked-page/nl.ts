@@ -8,7 +8,7 @@ export const catalogue: LockedPageWords = {
   show: 'Wachtwoord tonen',
   open: 'Openen',
   opening: 'Wordt geopend …',
-  wrong: 'Dit wachtwoord opent het niet. Hoofdletters tellen; woorden zijn met streepjes verbonden.',
+  wrong: 'Dit wachtwoord opent het niet. Hoofdletters, spaties en streepjes tellen mee.',
   damaged: 'Dit bestand is beschadigd: een deel ontbreekt of is veranderd. Vraag of het opnieuw gestuurd wordt.',
   tooOld: 'Deze browser is te oud om het te openen. Gebruik een nieuwere.',
   files: 'Bestanden',

@@ -7,7 +7,7 @@ export const catalogue: LockedPageWords = {
   show: 'Pokaż hasło',
   open: 'Otwórz',
   opening: 'Otwieranie …',
-  wrong: 'To hasło go nie otwiera. Wielkie litery się liczą; słowa są połączone kreskami.',
+  wrong: 'To hasło go nie otwiera. Liczą się wielkie litery, spacje i kreski.',
   damaged: 'Ten plik jest uszkodzony: części brakuje lub została zmieniona. Poproś o przesłanie go jeszcze raz.',
   tooOld: 'Ta przeglądarka jest za stara, by go otworzyć. Użyj nowszej.',
   files: 'Pliki',

@@ -8,7 +8,7 @@ export const catalogue: LockedPageWords = {
   show: 'Mostrar a palavra-passe',
   open: 'Abrir',
   opening: 'A abrir …',
-  wrong: 'Esta palavra-passe não o abre. As maiúsculas contam; as palavras são unidas por hífenes.',
+  wrong: 'Esta palavra-passe não o abre. As maiúsculas, os espaços e os hífenes contam.',
   damaged: 'Este ficheiro está danificado: falta uma parte ou foi alterada. Peça que o enviem de novo.',
   tooOld: 'Este navegador é demasiado antigo para o abrir. Use um mais recente.',
   files: 'Ficheiros',

@@ -163,7 +163,7 @@ test('a locked PDF under a password of theirs: tried first, kept, told by mail; 
   await choosePreset(page, /^Crew health/);
   await openWays(page, 'Lene');
   await expect(
-    page.getByText(/They chose it as a locked file .*; what this message goes under does not allow that/),
+    page.getByText(/They chose it as a locked file .*; this message can’t go that way/),
   ).toBeVisible();
   await expectAccessible(page);
   await closePlan(page);

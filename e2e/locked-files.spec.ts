@@ -369,6 +369,34 @@ test('the office words the note, allows what a partner needs, and makes an excep
   expect(mail.text).toContain('Ring Ines Varga at the harbour office');
   expect(mail.text).toContain('change the ending to “.zip”');
   expect(mail.files[0]!.name).toMatch(/\.zi_$/);
+
+  // The firm's own page says it and changes it.
+  await page.goto(`${house.origin}/people/firm/gateway.example`);
+  await expect(
+    page.getByText('gateway.example: files of 500 kB at most, locked files ending in .zi_.', { exact: true }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Change for everybody there' }).click();
+  const size = page.getByRole('textbox', { name: 'Largest size in MB, for gateway.example' });
+  await size.fill('0.05');
+  await expect(page.getByText('A number from 0.1 to 1000.')).toBeVisible();
+  await size.fill('0.2');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep for the whole office' }).click();
+  await expect(page.getByText(/^gateway\.example: files of 200 kB at most/)).toBeVisible();
+  await write(other, 'bids@gateway.example', 'More plans', 'And these.');
+  await choosePreset(other, /Everyday papers/);
+  await addFiles(other, [
+    { name: 'more.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(300_000, 7) },
+  ]);
+  await chooseLock(other, 'Reading room');
+  await expect(
+    other.getByText('Their mail gateway takes files of 200 kB at most: nothing larger goes along with a mail to them.'),
+  ).toBeVisible();
+  await expectAccessible(other);
+  await page.getByRole('button', { name: 'Change for everybody there' }).click();
+  await page.getByRole('button', { name: 'As to everybody' }).click();
+  await expect(page.getByText(/^As to everybody: the office’s own limits/)).toBeVisible();
+  await expect(other.getByText(/^Their mail gateway takes/)).toHaveCount(0);
   await other.context().close();
   expect(complaints).toEqual([]);
 });

@@ -13,6 +13,6 @@ export const wishSentences: Record<WishStands, (chose: string) => string> = {
   followed: (chose) => `They chose this: ${chose}.`,
   'too-weak': (chose) =>
     `They chose it ${chose}, after a lesser check than this message asks; so it goes as the handling says.`,
-  barred: (chose) => `They chose it ${chose}; what this message goes under does not allow that.`,
+  barred: (chose) => `They chose it ${chose}; this message can’t go that way.`,
   otherwise: (chose) => `They chose it ${chose}; you chose otherwise for this message.`,
 };

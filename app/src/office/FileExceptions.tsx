@@ -3,21 +3,15 @@
  * size.
  */
 import { type FileException } from '@under-lock/core/locks/file/rules';
-import { CONTAINERS, isExtension } from '@under-lock/core/ways/file-way';
-import { ciphersOffered } from '@under-lock/core/zip/cipher';
-import { Button, Choice, Empty, Field, Line, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { Button, Empty, Field, Line, Panel, Row, Section, space, Stack, Text } from '@under-lock/ui';
 import { StyleSheet } from 'react-native';
-import { cipherWords, containerWords, extensionProblem } from '../passwords/words';
+import { ExceptionFields } from './ExceptionFields';
 
 interface Props {
   exceptions: readonly FileException[];
   legacyAllowed: boolean;
   onChange: (exceptions: FileException[]) => void;
 }
-
-const MEGABYTE = 1_000_000;
-const USUAL = 'usual';
 
 export function FileExceptions({ exceptions, legacyAllowed, onChange }: Props) {
   return (
@@ -53,48 +47,6 @@ export function FileExceptions({ exceptions, legacyAllowed, onChange }: Props) {
   );
 }
 
-/** With a part changed; undefined takes it away. */
-type SetPart = <Part extends keyof FileException>(part: Part, value: FileException[Part]) => void;
-
-const sizeOf = (typed: string): number | undefined =>
-  /^\d+(?:[.,]\d+)?$/.test(typed) ? Math.round(Number(typed.replace(',', '.')) * MEGABYTE) : undefined;
-const isSize = (size: number | undefined): boolean => size !== undefined && size >= 100_000 && size <= 1_000 * MEGABYTE;
-
-interface WaysProps {
-  exception: FileException;
-  about: string;
-  legacyAllowed: boolean;
-  onSet: SetPart;
-}
-
-/** In what they are locked, and how. */
-function Ways({ exception, about, legacyAllowed, onSet }: WaysProps) {
-  return (
-    <>
-      <Choice
-        row
-        label={`Locked in, for ${about}`}
-        value={exception.container ?? USUAL}
-        onChange={(value) => onSet('container', value === USUAL ? undefined : value)}
-        options={[
-          { value: USUAL, label: 'As usual' },
-          ...CONTAINERS.map((value) => ({ value, label: containerWords[value] })),
-        ]}
-      />
-      <Choice
-        row
-        label={`Cipher of a ZIP, for ${about}`}
-        value={exception.cipher ?? USUAL}
-        onChange={(value) => onSet('cipher', value === USUAL ? undefined : value)}
-        options={[
-          { value: USUAL, label: 'As usual' },
-          ...ciphersOffered(exception.cipher, legacyAllowed).map((value) => ({ value, label: cipherWords[value] })),
-        ]}
-      />
-    </>
-  );
-}
-
 function ExceptionForm({
   exception,
   number,
@@ -108,52 +60,18 @@ function ExceptionForm({
   onChange: (exception: FileException) => void;
   onRemove: () => void;
 }) {
-  const [extension, setExtension] = useState(exception.extension ?? '');
-  const [largest, setLargest] = useState(exception.largest === undefined ? '' : String(exception.largest / MEGABYTE));
   const about = exception.whom.trim() === '' ? `exception ${number}` : exception.whom.trim();
-  const set: SetPart = (part, value) => {
-    const { [part]: _, ...rest } = exception;
-    onChange((value === undefined ? rest : { ...rest, [part]: value }) as FileException);
-  };
-  const takeExtension = (typed: string): void => {
-    const next = typed.trim().toLowerCase().replace(/^\./, '');
-    setExtension(next);
-    if (next === '' || isExtension(next)) set('extension', next === '' ? undefined : next);
-  };
-  const takeLargest = (typed: string): void => {
-    const next = typed.trim();
-    setLargest(next);
-    if (next === '' || isSize(sizeOf(next))) set('largest', next === '' ? undefined : sizeOf(next));
-  };
   return (
     <Stack style={styles.form}>
       <Field
         label={`Address or domain ${number}`}
         value={exception.whom}
-        onChangeText={(whom) => set('whom', whom)}
+        onChangeText={(whom) => onChange({ ...exception, whom })}
         autoCapitalize="none"
         autoComplete="off"
         maxLength={254}
       />
-      <Ways exception={exception} about={about} legacyAllowed={legacyAllowed} onSet={set} />
-      <Field
-        label={`Another ending, for ${about}`}
-        value={extension}
-        onChangeText={takeExtension}
-        code
-        autoCapitalize="none"
-        maxLength={9}
-        error={extensionProblem(extension)}
-      />
-      <Field
-        label={`Largest size in MB, for ${about}`}
-        value={largest}
-        onChangeText={takeLargest}
-        inputMode="decimal"
-        maxLength={7}
-        hint="Of all files together, as their mail gateway takes it. Empty for the office’s own limit."
-        error={largest === '' || isSize(sizeOf(largest)) ? undefined : 'A number from 0.1 to 1000.'}
-      />
+      <ExceptionFields exception={exception} about={about} legacyAllowed={legacyAllowed} onChange={onChange} />
       <Row>
         <Button kind="stop" label="Remove it" describe={`Remove it: the exception for ${about}`} onPress={onRemove} />
       </Row>

@@ -1,8 +1,7 @@
 /** A firm, by its domain: its people, what holds for everybody there, what is still readable there, the rules that name it. */
 import { listReaders, type OpenReader } from '@under-lock/contract/outgoing';
-import { hostOf } from '@under-lock/core/people/address';
+import { isAtDomain } from '@under-lock/core/people/address';
 import { type Firm } from '@under-lock/core/office-book/firm';
-import { type FileException } from '@under-lock/core/locks/file/rules';
 import { type Rule } from '@under-lock/core/rules/rule';
 import { Banner, Button, Choice, Line, Loading, Panel, Section, Text, TextButton } from '@under-lock/ui';
 import { Columns } from '@under-lock/ui/columns';
@@ -15,8 +14,6 @@ import { live } from '../live/live';
 import { lockWords } from '../locks/lock-words';
 import { useAttempt } from '../shell/useAttempt';
 import { isIn, keepFirmLock, useBookPeople, useBookStand, useFirms } from '../office-book/useBook';
-import { useFileRules } from '../passwords/useFileRules';
-import { containerWords } from '../passwords/words';
 import { usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 import { usePolicy } from '../rules/usePolicy';
@@ -25,10 +22,10 @@ import { useOpenSession } from '../session/session';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
+import { FirmFiles } from './FirmFiles';
 import { WithdrawEverything } from './WithdrawEverything';
 
 const back = <BackToList href="/people" label="People" />;
-const isAt = (domain: string, address: string): boolean => hostOf(address).toLowerCase() === domain;
 
 export function FirmScreen() {
   const { domain: asked } = useLocalSearchParams<{ domain: string }>();
@@ -44,7 +41,7 @@ export function FirmScreen() {
         </>
         <>
           <ForEverybody key={JSON.stringify(firm ?? null)} domain={domain} firm={firm} />
-          <FilesThere domain={domain} />
+          <FirmFiles domain={domain} />
           <RulesNaming domain={domain} />
         </>
       </Columns>
@@ -61,7 +58,7 @@ function PeopleThere({ domain }: { domain: string }) {
   const lines = [
     ...own.map(({ id, value }) => ({ href: `/people/${id}`, value, whose: 'your own' })),
     ...(book ?? []).map(({ id, value }) => ({ href: `/people/office/${id}`, value, whose: 'office book' })),
-  ].filter(({ value }) => isAt(domain, value.address));
+  ].filter(({ value }) => isAtDomain(value.address, domain));
   return (
     <Section title="People there" aside={String(lines.length)}>
       <Panel>
@@ -88,7 +85,7 @@ function StillReadThere({ domain }: { domain: string }) {
   });
   const [asking, setAsking] = useState(false);
   const [said, setSaid] = useState<Outcome | undefined>();
-  const there = data?.filter(({ address }) => isAt(domain, address)) ?? [];
+  const there = data?.filter(({ address }) => isAtDomain(address, domain)) ?? [];
   const sum = (of: keyof Pick<OpenReader, 'accesses' | 'opened'>): number =>
     there.reduce((total, one) => total + one[of], 0);
   return (
@@ -187,34 +184,6 @@ function ForEverybody({ domain, firm }: { domain: string; firm: Firm | undefined
           }
         />
       )}
-    </Section>
-  );
-}
-
-function exceptionWords({ container, extension, largest }: FileException): string {
-  return [
-    ...(container === undefined ? [] : [`as ${containerWords[container]}`]),
-    ...(extension === undefined ? [] : [`with the ending .${extension}`]),
-    ...(largest === undefined ? [] : [`at most ${Math.round(largest / 1_000_000)} MB`]),
-  ].join(', ');
-}
-
-function FilesThere({ domain }: { domain: string }) {
-  const { account } = useOpenSession();
-  const { data } = useFileRules();
-  const there = data?.exceptions.filter(({ whom }) => whom === domain || isAt(domain, whom)) ?? [];
-  return (
-    <Section title="Locked files there">
-      {there.length === 0 ? (
-        <Text kind="small" tone="soft">
-          The usual way.
-        </Text>
-      ) : (
-        there.map((one) => <Text key={one.whom} kind="small">{`${one.whom}: ${exceptionWords(one)}.`}</Text>)
-      )}
-      {account.role === 'administrator' ? (
-        <WayLink href="/office/locked-files" label="Change under Locked files" forward />
-      ) : null}
     </Section>
   );
 }

@@ -7,12 +7,14 @@ import { coverProblem } from '../../src/locks/file/cover-rules';
 import { isPackedAlready, lockedFileName } from '../../src/locks/file/name';
 import { openContainer } from '../../src/locks/file/open';
 import {
+  exceptionFor,
   exceptionKey,
   type FileRules,
   fileRulesProblem,
   largestFor,
   OUR_RULES,
   wayFor,
+  withException,
 } from '../../src/locks/file/rules';
 import { type FileSealInput, sealInFile } from '../../src/locks/file/seal';
 import { CONTAINERS, type FileWay, isExtension, TELLINGS, USUAL_WAY } from '../../src/ways/file-way';
@@ -431,6 +433,15 @@ describe('the office’s rules', () => {
     for (const address of ['x@saltmarsh.example', 'yard@saltmarsh.example'])
       expect(largestFor(rules, address)).toBe(5_000_000);
     expect(largestFor(rules, 'x@other.example')).toBeUndefined();
+  });
+  test('one exception is put in, changed and taken away, and the others stay as they are', () => {
+    const [, yard] = rules.exceptions;
+    const changed = withException(rules, { whom: 'Saltmarsh.example', largest: 9_000_000 });
+    expect(changed.exceptions).toEqual([{ whom: 'Saltmarsh.example', largest: 9_000_000 }, yard]);
+    expect(exceptionFor(changed, 'saltmarsh.example').largest).toBe(9_000_000);
+    expect(withException(changed, { whom: 'saltmarsh.example' }).exceptions).toEqual([yard]);
+    expect(withException(rules, { whom: 'quay.example', extension: 'zi_' }).exceptions).toHaveLength(3);
+    expect(withException(rules, { whom: 'quay.example' }).exceptions).toEqual(rules.exceptions);
   });
   test.each<[string, Partial<FileRules>, object | undefined]>([
     ['ours', {}, undefined],

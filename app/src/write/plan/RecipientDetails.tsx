@@ -1,6 +1,7 @@
 /** What can be changed or settled for one recipient: their lock, their password, how they prove who they are. */
 import { type IdentityCheck } from '@under-lock/core/handling/handling';
 import { type LockName, type Missing } from '@under-lock/core/locks/index';
+import { missingSentence } from '@under-lock/core/outgoing/missing-words';
 import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { Button, Choice, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
@@ -86,7 +87,13 @@ function Barred({ line: { recipient, chosen }, actions }: DetailsProps) {
   );
 }
 
-function Locks({ line: { recipient, chosen, alternatives, wish }, actions }: DetailsProps) {
+/** What alone keeps a copy from going along with the mail, where that is so. */
+const overGateway = ({ alternatives }: PlanLine): Missing | undefined =>
+  alternatives.find(({ missing }) => missing.length === 1 && missing[0]!.code === 'file-too-large')?.missing[0];
+
+function Locks({ line, actions }: DetailsProps) {
+  const { recipient, chosen, alternatives, wish } = line;
+  const over = overGateway(line);
   const who = recipient.name || recipient.address;
   const locks = (Object.keys(lockWords) as LockName[]).filter((lock) =>
     [chosen, ...alternatives].some((one) => one.lock === lock && one.available),
@@ -106,6 +113,11 @@ function Locks({ line: { recipient, chosen, alternatives, wish }, actions }: Det
       {wish === undefined ? null : (
         <Text kind="small" tone="soft">
           {wishSentences[wish](firstLower(choiceWords[recipient.chose!.lock]))}
+        </Text>
+      )}
+      {over === undefined ? null : (
+        <Text kind="small" tone="soft">
+          {`${missingSentence(over)}: nothing larger goes along with a mail to them.`}
         </Text>
       )}
       {chosen.lock === 'file' && locks.includes('carried') ? (

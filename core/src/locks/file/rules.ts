@@ -106,11 +106,24 @@ function byKey(rules: FileRules): ReadonlyMap<string | undefined, FileException>
   return known;
 }
 
-/** What is said of an address goes before what is said of its domain. */
-function exceptionFor(rules: FileRules, address: string): Partial<FileException> {
-  const key = addressKey(address);
+/** What is said of an address, before what is said of its domain; or what is said of a whole domain. */
+export function exceptionFor(rules: FileRules, whom: string): Partial<FileException> {
+  const key = addressKey(whom);
   const exceptions = byKey(rules);
   return { ...exceptions.get(hostOf(key)), ...exceptions.get(key) };
+}
+
+/** Whether anything is said in it. */
+export const isSaid = ({ whom: _, ...said }: FileException): boolean =>
+  Object.values(said).some((value) => value !== undefined);
+
+/** The rules with this in the place of what was said of the same address or domain. */
+export function withException(rules: FileRules, exception: FileException): FileRules {
+  const key = exceptionKey(exception.whom);
+  const at = rules.exceptions.findIndex(({ whom }) => exceptionKey(whom) === key);
+  const before = at === -1 ? rules.exceptions : rules.exceptions.slice(0, at);
+  const after = at === -1 ? [] : rules.exceptions.slice(at + 1);
+  return { ...rules, exceptions: [...before, ...(isSaid(exception) ? [exception] : []), ...after] };
 }
 
 /** How somebody gets locked files: what was chosen for them, else the office's usual way with its exceptions. */

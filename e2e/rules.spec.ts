@@ -235,8 +235,16 @@ test('a rule lets a message leave open on purpose, to whom it says, and not wher
   await page.getByRole('button', { name: 'Nothing in it is secret: send it open' }).click();
   const dialog = page.getByRole('dialog', { name: 'Send it open?' });
   await dialog.getByRole('radio', { name: /^Timetables/ }).click();
-  await dialog.getByLabel('Why nothing in it is secret').fill('It hangs on the pier');
+  const why = dialog.getByLabel('Why nothing in it is secret');
+  await why.fill('It hangs on the');
   await expectAccessible(page);
+  // Turned meanwhile, and turned back.
+  await page.setViewportSize({ width: 800, height: 1100 });
+  await expect(why).toHaveValue('It hangs on the');
+  await why.click();
+  await why.fill('It hangs on the pier');
+  await page.setViewportSize(desktop);
+  await expect(why).toHaveValue('It hangs on the pier');
   await dialog.getByRole('button', { name: 'Let it leave open' }).click();
   await expect(page.getByText(/It leaves open, as the rule “Timetables” allows.*“It hangs on the pier”/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Send packed' })).toBeEnabled();

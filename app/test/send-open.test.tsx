@@ -1,5 +1,11 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { type OpenWay, SendOpen } from '../src/handling/SendOpen';
+import { type ComponentProps, useState } from 'react';
+import { type OpenAsked, type OpenWay, SendOpen } from '../src/handling/SendOpen';
+
+function Asking(props: Omit<ComponentProps<typeof SendOpen>, 'asked' | 'onAsk'>) {
+  const [asked, ask] = useState<OpenAsked | undefined>();
+  return <SendOpen {...props} asked={asked} onAsk={ask} />;
+}
 
 const notice: OpenWay = { presetId: 'n', name: 'Public notice', sentence: 'For timetables.' };
 beforeAll(() => {
@@ -14,7 +20,7 @@ beforeAll(() => {
 test('nothing leaves open without a reason, and the reason is said where it does', () => {
   const opened: unknown[] = [];
   const { rerender } = render(
-    <SendOpen
+    <Asking
       ways={[notice]}
       chosen={undefined}
       reason={undefined}
@@ -32,7 +38,7 @@ test('nothing leaves open without a reason, and the reason is said where it does
   fireEvent.click(screen.getByText('Let it leave open'));
   expect(opened).toEqual([['n', 'It hangs on the pier']]);
   rerender(
-    <SendOpen
+    <Asking
       ways={[notice]}
       chosen={notice}
       reason="It hangs on the pier"
@@ -49,7 +55,7 @@ test('a rule that allows it is named as one', () => {
   const rule: OpenWay = { presetId: undefined, name: 'Timetables', sentence: 'They hang on every pier.' };
   const opened: unknown[] = [];
   render(
-    <SendOpen
+    <Asking
       ways={[rule]}
       chosen={undefined}
       reason={undefined}
@@ -66,7 +72,7 @@ test('a rule that allows it is named as one', () => {
 
 test('an office without such a preset is offered no such thing', () => {
   const { container } = render(
-    <SendOpen ways={[]} chosen={undefined} reason={undefined} onOpen={() => undefined} onLock={() => undefined} />,
+    <Asking ways={[]} chosen={undefined} reason={undefined} onOpen={() => undefined} onLock={() => undefined} />,
   );
   expect(container.textContent).toBe('');
 });

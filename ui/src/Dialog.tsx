@@ -80,6 +80,11 @@ function Modal({
     const dialog = element.current;
     const opener = document.activeElement;
     dialog?.showModal();
+    // What was drawn in it at the same time opened before it, and has to lie above.
+    dialog?.querySelectorAll('dialog').forEach((inner) => {
+      inner.close();
+      inner.showModal();
+    });
     return () => {
       // Closed while it is still in the page: only then does the focus go back.
       dialog?.close();

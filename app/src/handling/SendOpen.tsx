@@ -1,6 +1,5 @@
 /** Sending open is an act of its own: apart from the presets, with a reason, and taken back by one press. */
 import { Banner, Button, Choice, Dialog, Field, Row, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
 import { capitalised } from '@under-lock/core/first-letter';
 
 const MAX_REASON = 300; // characters
@@ -15,11 +14,23 @@ export interface OpenWay {
   sentence: string;
 }
 
+/** What has been answered so far to whether it is to leave open. */
+export interface OpenAsked {
+  /** Of the way that was chosen; undefined for the first. */
+  key?: string;
+  reason: string;
+  /** It was pressed before the reason was there. */
+  tried: boolean;
+}
+
 interface Props {
   ways: readonly OpenWay[];
   /** The one in force, and why, when the message is to leave open. */
   chosen: OpenWay | undefined;
   reason: string | undefined;
+  /** Undefined while nobody asks. Kept by the page, which may show this elsewhere when the screen is turned. */
+  asked: OpenAsked | undefined;
+  onAsk: (asked: OpenAsked | undefined) => void;
   onOpen: (presetId: string | undefined, reason: string) => void;
   onLock: () => void;
 }
@@ -28,11 +39,9 @@ const keyOf = ({ presetId, name }: OpenWay): string => presetId ?? `rule ${name}
 const saidOf = ({ presetId, name }: OpenWay): string =>
   presetId === undefined ? `as the rule “${name}” allows` : `under “${name}”`;
 
-export function SendOpen({ ways, chosen, reason, onOpen, onLock }: Props) {
-  const [asking, setAsking] = useState(false);
-  const [key, setKey] = useState<string | undefined>();
-  const [typed, setTyped] = useState('');
-  const [tried, setTried] = useState(false);
+const NOTHING_SAID: OpenAsked = { reason: '', tried: false };
+
+export function SendOpen({ ways, chosen, reason, asked, onAsk, onOpen, onLock }: Props) {
   if (chosen !== undefined) {
     return (
       <Banner tone="amber" actions={<Button label="Send it under lock instead" onPress={onLock} />}>
@@ -40,17 +49,18 @@ export function SendOpen({ ways, chosen, reason, onOpen, onLock }: Props) {
       </Banner>
     );
   }
-  const wanted = ways.find((way) => keyOf(way) === key) ?? ways[0];
+  const said = asked ?? NOTHING_SAID;
+  const wanted = ways.find((way) => keyOf(way) === said.key) ?? ways[0];
   if (wanted === undefined) return null;
-  const short = typed.trim().length < LEAST_REASON;
-  const close = (): void => {
-    setAsking(false);
-    setTried(false);
-  };
+  const typed = said.reason.trim();
+  const short = typed.length < LEAST_REASON;
+  const close = (): void => onAsk(undefined);
   const take = (): void => {
-    setTried(true);
-    if (short) return;
-    onOpen(wanted.presetId, typed.trim());
+    if (short) {
+      onAsk({ ...said, tried: true });
+      return;
+    }
+    onOpen(wanted.presetId, typed);
     close();
   };
   return (
@@ -60,12 +70,12 @@ export function SendOpen({ ways, chosen, reason, onOpen, onLock }: Props) {
           kind="quiet"
           label="Nothing in it is secret …"
           describe="Nothing in it is secret: send it open"
-          onPress={() => setAsking(true)}
+          onPress={() => onAsk(NOTHING_SAID)}
         />
       </Row>
       <Dialog
         title="Send it open?"
-        open={asking}
+        open={asked !== undefined}
         onClose={close}
         actions={
           <>
@@ -84,17 +94,17 @@ export function SendOpen({ ways, chosen, reason, onOpen, onLock }: Props) {
             <Choice
               label="What it is"
               value={keyOf(wanted)}
-              onChange={setKey}
+              onChange={(key) => onAsk({ ...said, key })}
               options={ways.map((way) => ({ value: keyOf(way), label: way.name, detail: way.sentence }))}
             />
           )}
           <Field
             label="Why nothing in it is secret"
-            value={typed}
-            onChangeText={setTyped}
+            value={said.reason}
+            onChangeText={(next) => onAsk({ ...said, reason: next })}
             maxLength={MAX_REASON}
             hint="Kept with the message; the office can read it."
-            error={tried && short ? 'Say in a few words why anybody may read it.' : undefined}
+            error={said.tried && short ? 'Say in a few words why anybody may read it.' : undefined}
           />
         </Stack>
       </Dialog>

@@ -15,17 +15,21 @@ const ROOMY = 1200; // CSS pixels of the window
 /** What is printed of the two is the style sheet's to say. */
 const marked = (name: string, as = ''): object => ({ dataSet: { [name]: as } });
 
-/** A place's list and its page: beside one another on a wide screen, the page alone on a narrow one. */
+/**
+ * A place's list and its page: beside one another on a wide screen, the page alone on a narrow one. The page is the same
+ * in both, so that a screen that is turned loses nothing that was typed there.
+ */
 export function ListAndPage({ list }: { list: ReactNode }) {
   const wide = useWide();
   const { width } = useWindowDimensions();
-  if (!wide) return <Slot />;
   return (
-    <View style={styles.both} {...marked('beside')}>
-      <View style={[styles.list, width >= ROOMY && styles.roomy]} {...marked('part', 'list')}>
-        <Beside.Provider value={true}>{list}</Beside.Provider>
-      </View>
-      <View style={styles.page} {...marked('part', 'page')}>
+    <View style={styles.both} {...(wide ? marked('beside') : {})}>
+      {wide ? (
+        <View style={[styles.list, width >= ROOMY && styles.roomy]} {...marked('part', 'list')}>
+          <Beside.Provider value={true}>{list}</Beside.Provider>
+        </View>
+      ) : null}
+      <View style={styles.page} {...(wide ? marked('part', 'page') : {})}>
         <Slot />
       </View>
     </View>

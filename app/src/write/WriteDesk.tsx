@@ -67,12 +67,21 @@ function Page({ aside, ...writing }: Writing & Pick<Props, 'aside'>) {
           </View>
         </View>
       }
-      strip={wide ? undefined : <PlanStrip {...writing} covered={planOpen} onOpen={() => setPlanOpen(true)} />}
+      strip={
+        wide ? undefined : (
+          <PlanStrip
+            {...writing}
+            covered={planOpen || writing.openAsked !== undefined}
+            onOpen={() => setPlanOpen(true)}
+          />
+        )
+      }
     >
       <KeptElsewhere desk={writing.desk} />
       <SentBack {...writing} />
       <Letter {...writing} />
-      {planOpen && !wide ? (
+      {/* What is being asked there stays to be answered when the screen is turned. */}
+      {(planOpen || writing.openAsked !== undefined) && !wide ? (
         <Sheet
           title="Before it goes"
           back="Back to the text"

@@ -6,9 +6,10 @@ import { type PlanLine } from '@under-lock/core/outgoing/delivery-plan';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { unsettled } from '@under-lock/core/outgoing/missing-words';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { useNow, zone } from '../clock';
 import { usePresets } from '../handling/usePresets';
+import { type OpenAsked } from '../handling/SendOpen';
 import { tightenedWords } from '../handling/words';
 import { useSigns } from '../keys/useKeys';
 import { useColleagues, useOffice } from '../session/useOffice';
@@ -166,6 +167,7 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
   const marks = useMarks(planned);
   const edits = useSteady(recipientEdits(desk));
   const actions = usePlanActions({ desk, draft, ...known, verdict: planned?.verdict });
+  const [openAsked, askOpen] = useState<OpenAsked | undefined>();
   const { office, presets, fromBook } = known;
   const policy = known.rules?.policy;
   if (missing !== undefined || !office || !presets || !policy || !planned || !fromBook)
@@ -191,6 +193,8 @@ export function useWriting(desk: DraftDesk, draft: Draft) {
     files,
     seen,
     limit,
+    openAsked,
+    askOpen,
     ...sends,
     set: (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change })),
   } as const;

@@ -222,6 +222,8 @@ export function HandlingLines({ draft, desk, presets, because, set, ...writing }
         ways={ways}
         chosen={open ? ways.find(({ presetId }) => presetId === openedBy) : undefined}
         reason={draft.openReason}
+        asked={writing.openAsked}
+        onAsk={writing.askOpen}
         onOpen={(presetId, openReason) =>
           desk.change(({ terms: _, ...before }) => ({ ...before, ...defined({ presetId }), openReason }))
         }

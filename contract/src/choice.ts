@@ -55,6 +55,20 @@ export const certifyReader = endpoint({
   reply: z.object({ certificate: bytes(1, 20_000), chain: z.array(bytes(1, 20_000)).max(10) }),
 });
 
+const byLink = { method: 'POST', access: 'anybody', params, body: z.object({ token: bytes(32, 32) }) } as const;
+/** What was chosen, for the link in the mail that told of it; changes nothing. @see wrong-link */
+export const lookAtChoice = endpoint({
+  ...byLink,
+  path: '/room/api/choices/:id/look',
+  reply: z.object({
+    officeName: z.string(),
+    colour: z.string(),
+    chosen: z.object({ way: z.enum(CHOICE_WAYS), at: instant }),
+  }),
+});
+/** From then on as whoever writes decides. The link has been used. @see wrong-link */
+export const takeChoiceBack = endpoint({ ...byLink, path: '/room/api/choices/:id/take-back' });
+
 /** What waits to be taken into the office book, the oldest first. @see not-member */
 export const listChoices = endpoint({
   method: 'GET',

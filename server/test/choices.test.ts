@@ -8,6 +8,7 @@ import * as bookApi from '@under-lock/contract/office-book';
 import { readCertificate } from '@under-lock/core/certificate/certificate';
 import { isIssuedFor } from '@under-lock/core/certificate/verdict';
 import { makeKeyPair as makeCertificateKey, makeRequest } from '@under-lock/core/certificate/make-key';
+import { type TakeBack, takeBackFrom } from '@under-lock/core/choosing/link';
 import { type Choice } from '@under-lock/core/choosing/choice';
 import { CERTIFIED_A_DAY } from '@under-lock/core/choosing/limits';
 import { openChoice, sealChoice } from '@under-lock/core/choosing/sealed';
@@ -166,6 +167,55 @@ test('a choice comes to members only, sealed, with the check it was made under; 
   await choose(again, { way: 'none' });
   expect((await look(lene)).chosen).toBeUndefined();
   expect((await waiting()).choices).toHaveLength(1);
+});
+
+/** From the newest mail that tells of a choice. */
+const linkIn = (mailbox: string): Promise<TakeBack> =>
+  eventually(() => {
+    const links = house.world.store.mails
+      .filter((mail) => mail.mailbox === mailbox)
+      .flatMap(({ raw }) => /http:\S+\/room\/choice\/\S+/.exec(textOf(raw))?.[0] ?? []);
+    const found = takeBackFrom(new URL(links.at(-1) ?? 'http://nowhere.example/'));
+    return found === 'broken' ? undefined : found;
+  });
+
+test('a choice is taken back by the link in the mail that told of it: by nobody else, once, and by a press only', async () => {
+  const visitor = house.visitor();
+  const atLink = ({ id, token }: TakeBack) => visitor(choiceApi.lookAtChoice, { params: { id }, body: { token } });
+  const back = ({ id, token }: TakeBack) => visitor(choiceApi.takeChoiceBack, { params: { id }, body: { token } });
+  const ivar = await reader('ivar@postbox.example');
+  const { at } = await choose(ivar, file);
+  const link = await linkIn('ivar@postbox.example');
+  const other = { ...link, token: link.token.map((octet) => octet ^ 1) };
+  for (const wrong of [other, { ...link, id: randomUUID() }]) {
+    expect(await codeOf(atLink(wrong))).toBe('wrong-link');
+    expect(await codeOf(back(wrong))).toBe('wrong-link');
+  }
+  expect((await atLink(link)).chosen).toEqual({ way: 'file', at });
+  expect((await look(ivar)).chosen).toEqual({ way: 'file', at });
+  await back(link);
+  expect((await look(ivar)).chosen).toBeUndefined();
+  expect(await codeOf(atLink(link))).toBe('wrong-link');
+  expect(await codeOf(back(link))).toBe('wrong-link');
+  const { choices } = await waiting();
+  const [taken] = choices.filter(({ address }) => address === 'ivar@postbox.example');
+  expect(taken!.way).toBe('none');
+  expect(await openChoice(secret, taken!.epoch, taken!.id, taken!.sealed)).toEqual({ way: 'none' });
+  // Told as well, and with nothing left to take back.
+  const told = await eventually(() => {
+    const mails = house.world.store.mails.filter(
+      ({ mailbox, raw }) => mailbox === 'ivar@postbox.example' && /Im Leseraum von/.test(textOf(raw)),
+    );
+    return mails.length === 2 ? mails : undefined;
+  });
+  expect(textOf(told.at(-1)!.raw)).not.toContain('/room/choice/');
+
+  // A later choice takes the place of an earlier one, with its link.
+  await choose(ivar, file);
+  const first = await linkIn('ivar@postbox.example');
+  await choose(ivar, { way: 'room' });
+  expect(await codeOf(back(first))).toBe('wrong-link');
+  expect((await look(ivar)).chosen?.way).toBe('room');
 });
 
 test('what a reader says of themselves is not believed: another’s message, no session, an old key, withdrawn', async () => {

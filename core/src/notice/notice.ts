@@ -204,9 +204,12 @@ export function buildMailboxCodeMail(mail: CodeMail): Bytes {
 }
 
 /** Tells somebody that it was chosen how they get what comes next. */
-export function buildChoiceMail(mail: PlainMail): Bytes {
+export function buildChoiceMail(mail: PlainMail & { /** The link that takes it back. */ takeBack?: string }): Bytes {
   const words = noticeWords(mail.language);
-  return plainMail(mail, words.choiceSubject, [words.choice(mail.officeName)]);
+  return plainMail(mail, words.choiceSubject, [
+    words.choice(mail.officeName),
+    ...(mail.takeBack === undefined ? [] : [words.choiceBack, mail.takeBack]),
+  ]);
 }
 
 /** What a call says: each digit by itself. */

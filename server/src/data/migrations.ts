@@ -1187,6 +1187,13 @@ ${noted([
       CREATE INDEX messages_answering ON messages (in_reply_to) WHERE in_reply_to IS NOT NULL;
     `,
   },
+  {
+    name: '044-choices-are-taken-back-by-link',
+    sql: `
+      -- Of the link in the mail that tells of a choice; null for what was chosen before there was one, and once used.
+      ALTER TABLE choices ADD COLUMN link_hash bytea;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -43,6 +43,7 @@ import {
   recordRoomUse,
 } from '../room/room';
 import { certifyReader, choose, choosing } from '../room/choice';
+import { choiceByLink, takeChoiceBack } from '../room/choice-link';
 import { forward, listForwards } from '../room/forward';
 import { listReplies, readReplyPart, replyTargets, sendReply, startReplyBlob } from '../room/reply';
 import { randomBytes } from 'node:crypto';
@@ -89,6 +90,8 @@ function mountReading(mount: Mount, context: Context, cookies: Cookies): void {
   mount(roomApi.getRoomPart, ({ params, reader }) => readRoomPart(context, reader, params.index));
   mount(choiceApi.getChoosing, ({ reader }) => choosing(context, reader));
   mount(choiceApi.putChoice, ({ reader, body }) => choose(context, reader, body));
+  mount(choiceApi.lookAtChoice, ({ params, body }) => choiceByLink(context, params.id, body.token));
+  mount(choiceApi.takeChoiceBack, ({ params, body }) => takeChoiceBack(context, params.id, body.token));
   mount(choiceApi.certifyReader, ({ reader, body }) => certifyReader(context, reader, body.request));
   mount(roomApi.leaveRoom, async ({ params, reader, http }) => {
     await leaveRoom(context, reader);

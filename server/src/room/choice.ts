@@ -2,8 +2,10 @@
  * How readers choose to be written to. What they chose comes sealed to the office book's key; only the way, the check it
  * was made under and who chose are known here (docs/decisions/29).
  */
+import { createHash, randomBytes } from 'node:crypto';
 import { type getChoosing, type listChoices, type putChoice } from '@under-lock/contract/choice';
 import { type Reply } from '@under-lock/contract/client';
+import { TAKE_BACK_OCTETS, takeBackLink } from '@under-lock/core/choosing/link';
 import { CERTIFIED_A_DAY } from '@under-lock/core/choosing/limits';
 import {
   IDENTITY_CHECKS,
@@ -13,7 +15,7 @@ import {
 } from '@under-lock/core/handling/handling';
 import { isLanguage } from '@under-lock/core/language';
 import { buildChoiceMail } from '@under-lock/core/notice/notice';
-import { addressKey } from '@under-lock/core/people/address';
+import { addressKey, type Correspondent } from '@under-lock/core/people/address';
 import { type z } from 'zod';
 import { record } from '../access/grants';
 import { type HeldGrant } from '../access/release';
@@ -32,6 +34,9 @@ import { type ReaderSession } from './room';
 const DAY_MS = 86_400_000;
 /** Each is told by mail. */
 const CHOICES_FREE = 10;
+
+/** What is kept of the link that takes a choice back. */
+export const linkHash = (token: Uint8Array): Buffer => createHash('sha256').update(token).digest();
 
 type Reading = Pick<ReaderSession, 'held'>;
 
@@ -72,11 +77,12 @@ async function passedCheck({ db }: Context, grantId: string): Promise<IdentityCh
 }
 
 /** They are told by mail: whoever chose for somebody else is found out. Without it the choice stands all the same. */
-async function tell(context: Context, to: { name: string; address: string }, language: string): Promise<void> {
-  const raw = buildChoiceMail({
-    ...officeMail(context, to),
-    language,
-  });
+export async function tellOfChoice(
+  context: Context,
+  to: Correspondent,
+  about: { language: string; takeBack?: string },
+): Promise<void> {
+  const raw = buildChoiceMail({ ...officeMail(context, to), ...about });
   const { outcome } = await sendUnfollowed(context, to.address, raw);
   if (outcome !== 'accepted') context.log.error('choice-not-told', outcome);
 }
@@ -92,17 +98,31 @@ export async function choose(
   await takeTry(context, [{ purpose: 'choice', who: addressKey(address), free: CHOICES_FREE, firstWaitMs: 60_000 }]);
   const check = await passedCheck(context, grant.id);
   const at = context.clock();
+  const token = way === 'none' ? undefined : randomBytes(TAKE_BACK_OCTETS);
   await context.db.transaction(async (transaction) => {
     // Held until the transaction ends, so that no renewal is finished over it.
     if ((await currentKey(context, transaction))?.epoch !== epoch)
       throw new Problem('key-renewed', 409, 'The office book has a new key');
     await run(
       context.db,
-      `INSERT INTO choices (address_key, id, grant_id, name, address, language, way, check_kind, epoch, sealed, chosen_at)
-        VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+      `INSERT INTO choices (address_key, id, grant_id, name, address, language, way, check_kind, epoch, sealed, chosen_at, link_hash)
+        VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
         ON CONFLICT (address_key) DO UPDATE SET id = $2, grant_id = $3, name = $4, address = $5, language = $6, way = $7,
-          check_kind = $8, epoch = $9, sealed = $10, chosen_at = $11, settled_by = NULL`,
-      [addressKey(address), id, grant.id, name, address, language, way, check, epoch, Buffer.from(sealed), at],
+          check_kind = $8, epoch = $9, sealed = $10, chosen_at = $11, settled_by = NULL, link_hash = $12`,
+      [
+        addressKey(address),
+        id,
+        grant.id,
+        name,
+        address,
+        language,
+        way,
+        check,
+        epoch,
+        Buffer.from(sealed),
+        at,
+        token === undefined ? null : linkHash(token),
+      ],
       transaction,
     );
     await record(
@@ -111,7 +131,11 @@ export async function choose(
       transaction,
     );
   });
-  await tell(context, { name, address }, language);
+  await tellOfChoice(
+    context,
+    { name, address },
+    { language, ...(token === undefined ? {} : { takeBack: takeBackLink(context.config.roomOrigin, id, token) }) },
+  );
   return { at };
 }
 

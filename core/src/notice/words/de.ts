@@ -103,7 +103,9 @@ ${office}`,
     `${code} bestätigt, dass dieses Postfach Ihnen gehört, für Ihr Passwort im Leseraum von ${office}. Er gilt einmal, ${minutesWord(minutes)} lang. Sie haben ihn nicht verlangt? Dann tun Sie nichts: ohne ihn ändert sich nichts.`,
   choiceSubject: 'Wie wir Ihnen künftig schreiben',
   choice: (office) =>
-    `Im Leseraum von ${office} wurde gewählt, wie wir Ihnen künftig schreiben. Unter jeder Nachricht, die Sie dort lesen, können Sie neu wählen. Waren Sie das nicht? Dann antworten Sie auf diese Mail oder rufen Sie uns an: Wer Ihnen schreibt, sieht diese Wahl, bevor etwas abgeht.`,
+    `Im Leseraum von ${office} wurde gewählt, wie wir Ihnen künftig schreiben. Unter jeder Nachricht, die Sie dort lesen, können Sie neu wählen. Wer Ihnen schreibt, sieht diese Wahl, bevor etwas abgeht.`,
+  choiceBack:
+    'Waren Sie das nicht, oder wollen Sie es nicht mehr? Hiermit nehmen Sie es zurück; Antworten auf diese Mail liest niemand:',
   slotReceiptSubject: (number) => `Angekommen: ${number}`,
   slotReceipt: (slot, office, number) =>
     `Was Sie für ${slot} bei ${office} hinterlassen haben, ist verschlossen angekommen. Die Nummer ist ${number}.`,

@@ -96,7 +96,8 @@ ${office}`,
     `${code} confirms that this mailbox is yours, for your password in the reading room of ${office}. It works once, for ${minutesWord(minutes)}. You did not ask for it? Then do nothing: without it nothing changes.`,
   choiceSubject: 'How we write to you from now on',
   choice: (office) =>
-    `In the reading room of ${office} it was chosen how we write to you from now on. You can choose again below any message you read there. Was it not you? Then answer this mail, or call us: whoever writes to you sees the choice before anything is sent.`,
+    `In the reading room of ${office} it was chosen how we write to you from now on. You can choose again below any message you read there. Whoever writes to you sees the choice before anything is sent.`,
+  choiceBack: 'Was it not you, or do you no longer want it? This takes it back; nobody reads answers to this mail:',
   slotReceiptSubject: (number) => `Received: ${number}`,
   slotReceipt: (slot, office, number) =>
     `What you left for ${slot} at ${office} has arrived under lock. Its number is ${number}.`,

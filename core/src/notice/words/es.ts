@@ -98,7 +98,8 @@ ${office}`,
     `${code} confirma que este buzón es suyo, para su contraseña en la sala de lectura de ${office}. Sirve una vez, durante ${minutesWord(minutes)}. ¿No lo ha pedido? No haga nada: sin él no cambia nada.`,
   choiceSubject: 'Cómo le escribimos a partir de ahora',
   choice: (office) =>
-    `En la sala de lectura de ${office} se ha elegido cómo le escribimos a partir de ahora. Puede volver a elegir debajo de cualquier mensaje que lea allí. ¿No ha sido usted? Responda a este correo o llámenos: quien le escribe ve la elección antes de que se envíe nada.`,
+    `En la sala de lectura de ${office} se ha elegido cómo le escribimos a partir de ahora. Puede volver a elegir debajo de cualquier mensaje que lea allí. Quien le escribe ve la elección antes de que se envíe nada.`,
+  choiceBack: '¿No ha sido usted, o ya no lo quiere? Con esto lo anula; nadie lee las respuestas a este correo:',
   slotReceiptSubject: (number) => `Recibido: ${number}`,
   slotReceipt: (slot, office, number) =>
     `Lo que dejó para ${slot} en ${office} ha llegado bajo llave. Su número es ${number}.`,

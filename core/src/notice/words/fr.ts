@@ -104,7 +104,9 @@ ${office}`,
     `${code} confirme que cette boîte est la vôtre, pour votre mot de passe dans la salle de lecture de ${office}. Il sert une fois, pendant ${minutesWord(minutes)}. Vous ne l’avez pas demandé ? Ne faites rien : sans lui, rien ne change.`,
   choiceSubject: 'Comment nous vous écrivons désormais',
   choice: (office) =>
-    `Dans la salle de lecture de ${office}, il a été choisi comment nous vous écrivons désormais. Vous pouvez choisir de nouveau sous tout message que vous y lisez. Ce n’était pas vous ? Répondez à ce courriel ou appelez-nous : qui vous écrit voit ce choix avant tout envoi.`,
+    `Dans la salle de lecture de ${office}, il a été choisi comment nous vous écrivons désormais. Vous pouvez choisir de nouveau sous tout message que vous y lisez. Qui vous écrit voit ce choix avant tout envoi.`,
+  choiceBack:
+    'Ce n’était pas vous, ou vous n’en voulez plus ? Ce lien annule le choix ; personne ne lit les réponses à ce courriel :',
   slotReceiptSubject: (number) => `Bien reçu : ${number}`,
   slotReceipt: (slot, office, number) =>
     `Ce que vous avez déposé pour ${slot} chez ${office} est arrivé sous clé. Son numéro est ${number}.`,

@@ -99,7 +99,8 @@ ${office}`,
     `${code} conferma che questa casella è Sua, per la Sua password nella sala di lettura di ${office}. Vale una volta, per ${minutesWord(minutes)}. Non lo ha chiesto? Allora non faccia nulla: senza, non cambia niente.`,
   choiceSubject: 'Come le scriviamo d’ora in poi',
   choice: (office) =>
-    `Nella sala di lettura di ${office} è stato scelto come le scriviamo d’ora in poi. Può scegliere di nuovo sotto ogni messaggio che legge lì. Non è stato Lei? Risponda a questa mail o ci chiami: chi le scrive vede la scelta prima che parta qualcosa.`,
+    `Nella sala di lettura di ${office} è stato scelto come le scriviamo d’ora in poi. Può scegliere di nuovo sotto ogni messaggio che legge lì. Chi le scrive vede la scelta prima che parta qualcosa.`,
+  choiceBack: 'Non è stato Lei, o non lo vuole più? Con questo lo annulla; nessuno legge le risposte a questa mail:',
   slotReceiptSubject: (number) => `Ricevuto: ${number}`,
   slotReceipt: (slot, office, number) =>
     `Ciò che ha lasciato per ${slot} presso ${office} è arrivato sotto chiave. Il numero è ${number}.`,

@@ -102,7 +102,8 @@ ${office}`,
     `${code} bevestigt dat deze mailbox van u is, voor uw wachtwoord in de leeskamer van ${office}. Hij werkt één keer, ${minutesWord(minutes)} lang. Hebt u er niet om gevraagd? Doe dan niets: zonder deze code verandert er niets.`,
   choiceSubject: 'Hoe wij u voortaan schrijven',
   choice: (office) =>
-    `In de leeskamer van ${office} is gekozen hoe wij u voortaan schrijven. U kunt opnieuw kiezen onder elk bericht dat u daar leest. Was u dat niet? Beantwoord dan deze mail of bel ons: wie u schrijft, ziet de keuze voordat er iets vertrekt.`,
+    `In de leeskamer van ${office} is gekozen hoe wij u voortaan schrijven. U kunt opnieuw kiezen onder elk bericht dat u daar leest. Wie u schrijft, ziet de keuze voordat er iets vertrekt.`,
+  choiceBack: 'Was u dat niet, of wilt u het niet meer? Hiermee trekt u het in; niemand leest antwoorden op deze mail:',
   slotReceiptSubject: (number) => `Ontvangen: ${number}`,
   slotReceipt: (slot, office, number) =>
     `Wat u voor ${slot} bij ${office} hebt achtergelaten, is achter slot aangekomen. Het nummer is ${number}.`,

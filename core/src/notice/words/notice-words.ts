@@ -74,6 +74,8 @@ export interface NoticeWords {
   slotAnswer: string;
   /** They chose how they get what comes next. */
   choiceSubject: string;
+  /** Before the link that takes it back. */
+  choiceBack: string;
   choice(officeName: string): string;
   /** Read out by a machine: digits apart, said twice. */
   passcodeCall(digits: string, officeName: string): string;

@@ -99,7 +99,8 @@ ${office}`,
     `${code} potwierdza, że ta skrzynka jest Twoja, dla hasła w czytelni (${office}). Działa raz, przez ${minutesWord(minutes)}. To nie Ty? Nie rób nic: bez kodu nic się nie zmieni.`,
   choiceSubject: 'Jak będziemy odtąd do Ciebie pisać',
   choice: (office) =>
-    `W czytelni (${office}) wybrano, jak będziemy odtąd do Ciebie pisać. Możesz wybrać ponownie pod każdą wiadomością, którą tam czytasz. To nie Ty? Odpowiedz na ten mail albo zadzwoń do nas: kto do Ciebie pisze, widzi ten wybór, zanim cokolwiek wyjdzie.`,
+    `W czytelni (${office}) wybrano, jak będziemy odtąd do Ciebie pisać. Możesz wybrać ponownie pod każdą wiadomością, którą tam czytasz. Kto do Ciebie pisze, widzi ten wybór, zanim cokolwiek wyjdzie.`,
+  choiceBack: 'To nie Ty albo już tego nie chcesz? Tym linkiem to cofniesz; nikt nie czyta odpowiedzi na ten mail:',
   slotReceiptSubject: (number) => `Otrzymano: ${number}`,
   slotReceipt: (slot, office, number) =>
     `To, co zostawiono dla: ${slot} (${office}), dotarło pod kluczem. Numer: ${number}.`,

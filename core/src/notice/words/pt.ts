@@ -98,7 +98,8 @@ ${office}`,
     `${code} confirma que esta caixa de correio é sua, para a sua palavra-passe na sala de leitura de ${office}. Serve uma vez, durante ${minutesWord(minutes)}. Não o pediu? Então não faça nada: sem ele nada muda.`,
   choiceSubject: 'Como lhe escrevemos a partir de agora',
   choice: (office) =>
-    `Na sala de leitura de ${office} foi escolhido como lhe escrevemos a partir de agora. Pode escolher de novo por baixo de qualquer mensagem que lá leia. Não foi você? Então responda a este correio ou telefone-nos: quem lhe escreve vê a escolha antes de enviar.`,
+    `Na sala de leitura de ${office} foi escolhido como lhe escrevemos a partir de agora. Pode escolher de novo por baixo de qualquer mensagem que lá leia. Quem lhe escreve vê a escolha antes de enviar.`,
+  choiceBack: 'Não foi você, ou já não o quer? Assim anula a escolha; ninguém lê respostas a este correio:',
   slotReceiptSubject: (number) => `Recebido: ${number}`,
   slotReceipt: (slot, office, number) => `O que deixou para ${slot} em ${office} chegou fechado. O número é ${number}.`,
   slotAnswer:

@@ -56,6 +56,11 @@ export const catalogue: ChooseWords = {
   keep: 'So behalten',
   takeBack: 'Meine Wahl zurücknehmen',
   takenBack: 'Ihre Wahl ist zurückgenommen. Wer Ihnen schreibt, entscheidet wie zuvor.',
+  backTitle: 'Wie wir Ihnen schreiben',
+  backHint:
+    'Nehmen Sie die Wahl zurück, entscheidet wieder, wer Ihnen schreibt. Um etwas anderes zu wählen, sehen Sie unter der nächsten Nachricht nach, die Sie hier lesen.',
+  backGoneTitle: 'Nichts zurückzunehmen',
+  backGone: 'Unter diesem Link steht keine Wahl: Sie wurde zurückgenommen, oder seither gilt eine andere.',
   kept: 'Behalten. Was wir als Nächstes schreiben, kommt so, wo sein Inhalt es erlaubt; sonst wartet es hier wie heute. Wir haben es Ihnen per Mail gesagt.',
   notNow: (date) => `Jetzt nicht: Diese Nachricht bleibt hier lesbar bis ${date}.`,
   give: 'Datei wählen',

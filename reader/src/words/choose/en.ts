@@ -58,6 +58,11 @@ export const catalogue = {
   keep: 'Keep this',
   takeBack: 'Take my choice back',
   takenBack: 'Your choice is taken back. Whoever writes to you decides, as before.',
+  backTitle: 'How we write to you',
+  backHint:
+    'If you take it back, whoever writes to you decides again. To choose something else, look below the next message you read here.',
+  backGoneTitle: 'Nothing to take back',
+  backGone: 'No choice stands under this link: it was taken back, or another one has taken its place since.',
   kept: 'Kept. What we write next comes this way, where what is written allows it; otherwise it waits here as today. We have told you so by mail.',
   notNow: (date: string) => `Not now: this message stays readable here until ${date}.`,
   give: 'Choose a file',

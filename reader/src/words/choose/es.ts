@@ -54,6 +54,11 @@ export const catalogue: ChooseWords = {
   keep: 'Conservar esto',
   takeBack: 'Retirar mi elección',
   takenBack: 'Su elección se ha retirado. Decide quien le escribe, como antes.',
+  backTitle: 'Cómo le escribimos',
+  backHint:
+    'Si la retira, vuelve a decidir quien le escribe. Para elegir otra cosa, mire debajo del próximo mensaje que lea aquí.',
+  backGoneTitle: 'Nada que retirar',
+  backGone: 'Bajo este enlace no hay ninguna elección: se retiró, o desde entonces otra ocupa su lugar.',
   kept: 'Conservado. Lo próximo que escribamos llega así, donde su contenido lo permita; si no, espera aquí como hoy. Se lo hemos dicho por correo.',
   notNow: (date) => `Ahora no: este mensaje se puede leer aquí hasta: ${date}.`,
   give: 'Elegir un archivo',

@@ -55,6 +55,11 @@ export const catalogue: ChooseWords = {
   keep: 'Garder ce choix',
   takeBack: 'Reprendre mon choix',
   takenBack: 'Votre choix est repris. Qui vous écrit décide, comme avant.',
+  backTitle: 'Comment nous vous écrivons',
+  backHint:
+    'Une fois repris, c’est de nouveau la personne qui vous écrit qui décide. Pour choisir autre chose, regardez sous le prochain message que vous lirez ici.',
+  backGoneTitle: 'Rien à reprendre',
+  backGone: 'Aucun choix ne figure sous ce lien : il a été repris, ou un autre l’a remplacé depuis.',
   kept: 'Gardé. Ce que nous écrirons ensuite vient ainsi, là où le contenu le permet ; sinon, cela attend ici comme aujourd’hui. Nous vous l’avons dit par courriel.',
   notNow: (date) => `Pas maintenant : ce message reste lisible ici jusqu’au ${date}.`,
   give: 'Choisir un fichier',

@@ -55,6 +55,11 @@ export const catalogue: ChooseWords = {
   keep: 'Tieni questa scelta',
   takeBack: 'Ritira la mia scelta',
   takenBack: 'La Sua scelta è ritirata. Decide chi le scrive, come prima.',
+  backTitle: 'Come le scriviamo',
+  backHint:
+    'Se la ritira, decide di nuovo chi le scrive. Per scegliere altro, guardi sotto il prossimo messaggio che legge qui.',
+  backGoneTitle: 'Nulla da ritirare',
+  backGone: 'Sotto questo link non c’è alcuna scelta: è stata ritirata, o da allora un’altra ne ha preso il posto.',
   kept: 'Tenuta. Ciò che scriveremo arriva così, dove il contenuto lo permette; altrimenti attende qui come oggi. Glielo abbiamo detto per posta.',
   notNow: (date) => `Non ora: questo messaggio resta leggibile qui fino a: ${date}.`,
   give: 'Scegli un file',

@@ -54,6 +54,11 @@ export const catalogue: ChooseWords = {
   keep: 'Zo houden',
   takeBack: 'Mijn keuze terugnemen',
   takenBack: 'Uw keuze is teruggenomen. Wie u schrijft, beslist, zoals eerder.',
+  backTitle: 'Hoe wij u schrijven',
+  backHint:
+    'Na terugnemen beslist weer wie u schrijft. Kijk om iets anders te kiezen onder het volgende bericht dat u hier leest.',
+  backGoneTitle: 'Niets om terug te nemen',
+  backGone: 'Onder deze link staat geen keuze: ze is teruggenomen, of een andere is sindsdien in de plaats gekomen.',
   kept: 'Bewaard. Wat we hierna schrijven, komt zo, waar de inhoud het toelaat; anders wacht het hier zoals nu. We hebben het u per mail verteld.',
   notNow: (date) => `Nu niet: dit bericht blijft hier leesbaar tot ${date}.`,
   give: 'Bestand kiezen',

@@ -54,6 +54,11 @@ export const catalogue: ChooseWords = {
   keep: 'Zachowaj ten wybór',
   takeBack: 'Cofnij mój wybór',
   takenBack: 'Wybór został cofnięty. Decyduje ten, kto do Ciebie pisze, jak wcześniej.',
+  backTitle: 'Jak do Ciebie piszemy',
+  backHint:
+    'Po cofnięciu znów decyduje ten, kto do Ciebie pisze. Aby wybrać coś innego, zajrzyj pod następną wiadomość, którą tu przeczytasz.',
+  backGoneTitle: 'Nie ma czego cofać',
+  backGone: 'Pod tym linkiem nie ma żadnego wyboru: został cofnięty albo zastąpił go inny.',
   kept: 'Zachowano. To, co napiszemy, przyjdzie w ten sposób, o ile pozwala na to treść; w przeciwnym razie poczeka tutaj jak dziś. Powiadomiliśmy Cię o tym mailem.',
   notNow: (date) => `Nie teraz: tę wiadomość można tu czytać do: ${date}.`,
   give: 'Wybierz plik',

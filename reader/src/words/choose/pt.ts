@@ -55,6 +55,11 @@ export const catalogue: ChooseWords = {
   keep: 'Ficar com isto',
   takeBack: 'Retirar a minha escolha',
   takenBack: 'A sua escolha foi retirada. Quem lhe escreve decide, como antes.',
+  backTitle: 'Como lhe escrevemos',
+  backHint:
+    'Se a retirar, decide de novo quem lhe escreve. Para escolher outra coisa, veja por baixo da próxima mensagem que ler aqui.',
+  backGoneTitle: 'Nada a retirar',
+  backGone: 'Não há nenhuma escolha sob esta ligação: foi retirada, ou outra tomou entretanto o seu lugar.',
   kept: 'Guardado. O que escrevermos a seguir virá assim, onde o conteúdo o permitir; senão espera aqui como hoje. Dissemos-lho por correio.',
   notNow: (date) => `Agora não: esta mensagem pode ler-se aqui até ${date}.`,
   give: 'Escolher um ficheiro',

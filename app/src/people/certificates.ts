@@ -1,6 +1,7 @@
 /** The certificates of the persons written to, judged for their addresses. */
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
+import { useMemo } from 'react';
 import useSWR from 'swr';
 import { type VerdictView } from '../keys/certificate-view';
 import { type Kept } from '@under-lock/core/vault/kept';
@@ -44,11 +45,15 @@ export function useRecipientCertificates(
   people: readonly Kept<Person>[] | undefined,
   addresses: readonly string[],
 ): Judged<RecipientCertificates> {
-  const known = addresses.flatMap((address) => {
-    const person = people === undefined ? undefined : personAt(people, address);
-    const kept = person === undefined ? undefined : currentCertificate(person.value);
-    return kept === undefined ? [] : [{ address: addressKey(address), kept }];
-  });
+  const known = useMemo(
+    () =>
+      addresses.flatMap((address) => {
+        const person = people === undefined ? undefined : personAt(people, address);
+        const kept = person === undefined ? undefined : currentCertificate(person.value);
+        return kept === undefined ? [] : [{ address: addressKey(address), kept }];
+      }),
+    [people, addresses],
+  );
   const { data = none, error } = useSWR(
     known.length === 0 ? null : ['verdict', ...known.map(({ address, kept }) => `${address} ${kept.certificate}`)],
     async () => {

@@ -2,6 +2,7 @@
 import { defined } from '@under-lock/core/defined';
 import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
+import { useMemo } from 'react';
 import useSWR from 'swr';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
 import { type Kept } from '@under-lock/core/vault/kept';
@@ -66,11 +67,15 @@ export function useRecipientKeys(
   people: readonly Kept<Person>[] | undefined,
   addresses: readonly string[],
 ): Judged<RecipientKeys> {
-  const known = addresses.flatMap((address) => {
-    const person = people === undefined ? undefined : personAt(people, address);
-    const kept = person === undefined ? undefined : currentKey(person.value);
-    return kept === undefined ? [] : [{ address: addressKey(address), kept }];
-  });
+  const known = useMemo(
+    () =>
+      addresses.flatMap((address) => {
+        const person = people === undefined ? undefined : personAt(people, address);
+        const kept = person === undefined ? undefined : currentKey(person.value);
+        return kept === undefined ? [] : [{ address: addressKey(address), kept }];
+      }),
+    [people, addresses],
+  );
   const { data = none, error } = useSWR(
     known.length === 0
       ? null

@@ -2,6 +2,7 @@
 import { getPolicy, listNewTo } from '@under-lock/contract/rules';
 import { addressKey } from '@under-lock/core/people/address';
 import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
+import { useMemo } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { told } from '../live/live';
@@ -16,7 +17,7 @@ const NOBODY: ReadonlySet<string> = new Set();
  * Whom of these the worker has never written to; asked only where a rule wants to know. Undefined until it is known.
  */
 export function useNewTo(policy: Policy | undefined, addresses: readonly string[]): ReadonlySet<string> | undefined {
-  const keys = [...new Set(addresses.map(addressKey))].sort();
+  const keys = useMemo(() => [...new Set(addresses.map(addressKey))].sort(), [addresses]);
   const isAsked = policy !== undefined && keys.length > 0 && asksOfNew(policy);
   const { data } = useSWR(
     isAsked ? ['new-to', ...keys] : null,

@@ -27,15 +27,13 @@ import { checkWords, listed } from '../handling/words';
 import { isChanged } from '@under-lock/core/account/known-keys';
 import { useKnownKeys } from '../people/known-keys';
 import { type Person } from '@under-lock/core/people/kept-person';
-import { personAt } from '@under-lock/core/people/find';
 import { rememberPerson, usePeople } from '../people/person';
 import { phoneOf, type PhoneValue } from '../phone/phone-value';
 import { PhoneInput } from '../phone/PhoneInput';
 import { useRegistered } from '../people/useRegistered';
-import { oneAt } from '@under-lock/core/people/find';
+import { accountAt, oneAt, personAt } from '@under-lock/core/people/find';
 import { addressProblem } from '../people/words';
 import { problemWords } from '../problem-words';
-import { isOwnAddress } from '@under-lock/core/people/own-addresses';
 import { useOpenSession } from '../session/session';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { openedWords, who } from '../handling/grant-words';
@@ -388,7 +386,7 @@ function useWantedReader(
 ) {
   const { form, wanted, remember } = useCheck({ about, least, keptQuestion: false });
   const { data: colleagues = [] } = useColleagues();
-  const colleague = colleagues.find((one) => isOwnAddress(one, about.address));
+  const colleague = accountAt(colleagues, about.address);
   const { readers, checking } = useRegistered([about.address]);
   const found = oneAt(readers, about.address);
   const registered =

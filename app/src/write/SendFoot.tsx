@@ -4,7 +4,7 @@ import { withoutTags } from '@under-lock/core/rules/tags';
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Progress, space, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
 import { sendWords } from './plan/plan-words';
@@ -114,7 +114,11 @@ export function AsTheySeeItButton({ draft, policy, planned, account, office, now
  * The plan in two lines on a phone: handling and closing date, and what is unsettled; it opens the whole of it.
  * `covered`: the whole of it lies above, and says all this itself.
  */
-export function PlanStrip({ covered, onOpen, ...writing }: Writing & { covered: boolean; onOpen: () => void }) {
+export const PlanStrip = memo(function PlanStrip({
+  covered,
+  onOpen,
+  ...writing
+}: Writing & { covered: boolean; onOpen: () => void }) {
   const { planned, open, sending, now, seen, doubts } = writing;
   const {
     preset,
@@ -162,7 +166,7 @@ export function PlanStrip({ covered, onOpen, ...writing }: Writing & { covered: 
       )}
     </View>
   );
-}
+});
 
 const styles = StyleSheet.create({
   sending: { gap: space.xs },

@@ -1,7 +1,7 @@
 /** The letter and its plan: beside one another on a wide screen; on a phone the plan is one line that opens to a sheet. */
 import { momentInWords } from '@under-lock/core/when';
 import { Banner, border, Button, colour, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { memo, useCallback, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
 import { problemWords } from '../problem-words';
@@ -24,64 +24,64 @@ interface Props {
 }
 
 export function WriteDesk({ desk, draft, aside }: Props) {
-  const writing = useWriting(desk, draft);
-  if (!writing.ready)
+  const { ready, writing, missing } = useWriting(desk, draft);
+  if (!ready)
     return (
       <Screen title="Write">
-        {writing.missing === undefined ? (
+        {missing === undefined ? (
           <Loading what="Getting your desk ready" />
         ) : (
-          <Banner tone="brick">{problemWords(writing.missing)}</Banner>
+          <Banner tone="brick">{problemWords(missing)}</Banner>
         )}
       </Screen>
     );
   if (draft.waiting !== undefined && writing.sending === undefined)
     return <Waiting waiting={draft.waiting} now={writing.now} />;
-  return <Page {...writing} aside={aside} />;
+  return <Page writing={writing} desk={desk} draft={draft} aside={aside} />;
 }
 
-function Page({ aside, ...writing }: Writing & Pick<Props, 'aside'>) {
+/** All beside the words: drawn anew when something of it changes, and not at each key. */
+const Plan = memo((writing: Writing) => (
+  <Stack>
+    <Outline {...writing} />
+    <RemoveDraft {...writing} />
+  </Stack>
+));
+
+const PlanSide = memo((writing: Writing) => (
+  <View style={styles.side}>
+    <ScrollView contentContainerStyle={styles.sideContent}>
+      <Plan {...writing} />
+    </ScrollView>
+    <View style={styles.sideFoot}>
+      <Failed {...writing} />
+      <SendState {...writing} />
+      <Row>
+        <SendButtons {...writing} />
+        <AsTheySeeItButton {...writing} />
+      </Row>
+    </View>
+  </View>
+));
+
+function Page({ writing, desk, draft, aside }: Props & { writing: Writing }) {
   const wide = useWide();
   const [planOpen, setPlanOpen] = useState(false);
-  const plan = (
-    <Stack>
-      <Outline {...writing} />
-      <RemoveDraft {...writing} />
-    </Stack>
-  );
+  const openPlan = useCallback(() => setPlanOpen(true), []);
+  const isPlanAsked = planOpen || writing.openAsked !== undefined;
   return (
     <Screen
       title="Write"
       aside={aside}
       fills
-      side={
-        <View style={styles.side}>
-          <ScrollView contentContainerStyle={styles.sideContent}>{plan}</ScrollView>
-          <View style={styles.sideFoot}>
-            <Failed {...writing} />
-            <SendState {...writing} />
-            <Row>
-              <SendButtons {...writing} />
-              <AsTheySeeItButton {...writing} />
-            </Row>
-          </View>
-        </View>
-      }
-      strip={
-        wide ? undefined : (
-          <PlanStrip
-            {...writing}
-            covered={planOpen || writing.openAsked !== undefined}
-            onOpen={() => setPlanOpen(true)}
-          />
-        )
-      }
+      side={<PlanSide {...writing} />}
+      strip={wide ? undefined : <PlanStrip {...writing} covered={isPlanAsked} onOpen={openPlan} />}
     >
-      <KeptElsewhere desk={writing.desk} />
+      <KeptElsewhere desk={desk} />
       <SentBack {...writing} />
-      <Letter {...writing} />
+      <Letter writing={writing} desk={desk} draft={draft} />
       {/* What is being asked there stays to be answered when the screen is turned. */}
-      {(planOpen || writing.openAsked !== undefined) && !wide ? (
+      {isPlanAsked && !wide ? (
         <Sheet
           title="Before it goes"
           back="Back to the text"
@@ -97,7 +97,7 @@ function Page({ aside, ...writing }: Writing & Pick<Props, 'aside'>) {
             </Stack>
           }
         >
-          {plan}
+          <Plan {...writing} />
         </Sheet>
       ) : null}
     </Screen>

@@ -68,10 +68,11 @@ const planFrom = (draft: Draft, offered: Offered): Planned | undefined =>
  * its drawing take longer than a key may.
  */
 export function usePlan(
+  rested: Draft,
   draft: Draft,
   context: Offered,
 ): { planned: Planned | undefined; planNow: () => Planned | undefined } {
-  const settled = useDeferredValue(draft);
+  const settled = useDeferredValue(rested);
   const known = useSame(context);
   const [shown] = useState<{ lines: readonly PlanLine[] }>(() => ({ lines: [] }));
   const planned = useMemo(() => {

@@ -33,6 +33,7 @@ import { useSendingWhenLooked } from './rules/useSendingWhenLooked';
 import { useTellStopped } from './rules/useTellStopped';
 import { type DraftDesk } from './useDraft';
 import { type PlanContext, type Planned, usePlan } from './usePlan';
+import { useRested } from './useRested';
 import { useSame } from './useSame';
 import { useSending } from './useSending';
 import { useSteady } from './plan/useSteady';
@@ -131,16 +132,27 @@ const useMarks = (planned: Planned | undefined): Readonly<Record<string, PlanLin
   );
 
 /** What still has to be settled, in words. */
-const openIn = ({ plan }: Planned, now: Date, isKeeping: boolean, isAsking: boolean): string[] => [
-  ...unsettled(plan, now, zone),
+const openIn = (planned: Planned | undefined, now: Date, isKeeping: boolean, isAsking: boolean): string[] => [
+  ...(planned === undefined ? [] : unsettled(planned.plan, now, zone)),
   ...(isKeeping ? ['files still being kept'] : []),
   ...(isAsking ? ['how they can get it is still being looked up'] : []),
 ];
 
+/** What the plan says of itself. */
+function useSaid(
+  planned: Planned | undefined,
+  { now, isKeeping, isAsking }: { now: Date; isKeeping: boolean; isAsking: boolean },
+) {
+  const because = useMemo(() => reasonsOf(planned, now), [planned, now]);
+  const open = useMemo(() => openIn(planned, now, isKeeping, isAsking), [planned, now, isKeeping, isAsking]);
+  return { because, open, marks: useMarks(planned) };
+}
+
 function useSends(given: Parameters<typeof useSending>[0], isTextSeen: boolean, planned: Planned | undefined) {
-  const { sending, failed, send: sendNow, stop } = useSending(given);
-  const { asked: sendingSoon, send } = useSendingWhenLooked(isTextSeen, sendNow);
+  const { sending, failed, send: sendNow, stop: stopNow } = useSending(given);
+  const { asked: sendingSoon, send: sendWhenLooked } = useSendingWhenLooked(isTextSeen, sendNow);
   useTellStopped(given.desk.id, planned?.verdict);
+  const { send, stop } = useSteady({ send: sendWhenLooked, stop: stopNow });
   return {
     sending,
     /** It was asked for, and begins as soon as what was written last is looked through. */
@@ -151,53 +163,75 @@ function useSends(given: Parameters<typeof useSending>[0], isTextSeen: boolean, 
   };
 }
 
-export function useWriting(desk: DraftDesk, draft: Draft) {
-  const { known, seen, asking, failed: missing } = useKnown(draft);
-  const { planned, planNow } = usePlan(draft, known);
-  const sends = useSends({ desk, draft, context: known, planNow }, seen.isTextSeen, planned);
+type Known = ReturnType<typeof useKnown>['known'];
+
+/** What changes the draft. */
+function useChanges(desk: DraftDesk, draft: Draft, known: Known, planned: Planned | undefined) {
   const limit = known.office?.limits.maxBytes ?? SMALLEST_LIMIT;
-  const files = useFiles(draft.files, limit, (edit) => desk.change((now) => ({ ...now, files: edit(now.files) })));
-  const writtenTo = useWrittenTo();
-  const suggestions = useMemo(
-    () => suggested(known.account, known.people, known.colleagues, writtenTo),
-    [known.account, known.people, known.colleagues, writtenTo],
+  const files = useFiles(draft.files, limit, (edit) =>
+    desk.change((before) => ({ ...before, files: edit(before.files) })),
   );
-  const doubts = useDoubts(draft, known, writtenTo, seen);
-  const because = useMemo(() => reasonsOf(planned, known.now), [planned, known.now]);
-  const marks = useMarks(planned);
-  const edits = useSteady(recipientEdits(desk));
-  const actions = usePlanActions({ desk, draft, ...known, verdict: planned?.verdict });
-  const [openAsked, askOpen] = useState<OpenAsked | undefined>();
-  const { office, presets, fromBook } = known;
-  const policy = known.rules?.policy;
-  if (missing !== undefined || !office || !presets || !policy || !planned || !fromBook)
-    return { ready: false, missing } as const;
-  return {
-    ready: true,
-    desk,
-    draft,
-    account: known.account,
-    office,
-    presets,
-    policy,
-    now: known.now,
-    planned,
-    because,
-    doubts,
-    open: openIn(planned, known.now, files.coming.length > 0, asking),
-    marks,
-    suggestions,
-    edits,
-    actions,
-    fromBook,
-    files,
-    seen,
-    limit,
-    openAsked,
-    askOpen,
-    ...sends,
+  const { set } = useSteady({
     set: (change: Partial<Draft>): void => desk.change((before) => ({ ...before, ...change })),
-  } as const;
+  });
+  const actions = usePlanActions({ desk, draft, ...known, verdict: planned?.verdict });
+  return { desk: useSteady(desk), edits: useSteady(recipientEdits(desk)), actions, set, files, limit };
 }
 
-export type Writing = Extract<ReturnType<typeof useWriting>, { ready: true }>;
+function useSuggestions(
+  { account, people, colleagues }: Pick<Known, 'account' | 'people' | 'colleagues'>,
+  writtenTo: ReadonlyMap<string, Date>,
+): Correspondent[] {
+  return useMemo(() => suggested(account, people, colleagues, writtenTo), [account, people, colleagues, writtenTo]);
+}
+
+const NEEDED = ['office', 'presets', 'policy', 'planned', 'fromBook'] as const;
+type Beside = ReturnType<typeof useBesideText>['writing'];
+type Ready = Beside & { [Key in (typeof NEEDED)[number]]: NonNullable<Beside[Key]> };
+
+/** Whether all of it has come. */
+const isReady = (writing: Beside): writing is Ready => NEEDED.every((name) => writing[name] !== undefined);
+
+/**
+ * The draft as it rests, with all that the page knows beside it, each part the same object for as long as it says the
+ * same: what is drawn from it is not drawn again at every key.
+ */
+function useBesideText(desk: DraftDesk, draft: Draft) {
+  const { known, seen, asking, failed: missing } = useKnown(draft);
+  const rested = useRested(draft);
+  const { planned, planNow } = usePlan(rested, draft, known);
+  const sends = useSends({ desk, draft, context: known, planNow }, seen.isTextSeen, planned);
+  const changes = useChanges(desk, draft, known, planned);
+  const { account, now, office, presets, fromBook } = known;
+  const writtenTo = useWrittenTo();
+  const [openAsked, askOpen] = useState<OpenAsked | undefined>();
+  const writing = useSame({
+    draft: rested,
+    account,
+    office,
+    presets,
+    policy: known.rules?.policy,
+    now,
+    planned,
+    ...useSaid(planned, { now, isKeeping: changes.files.coming.length > 0, isAsking: asking }),
+    doubts: useDoubts(rested, known, writtenTo, seen),
+    suggestions: useSuggestions(known, writtenTo),
+    fromBook,
+    seen,
+    openAsked,
+    askOpen,
+    ...changes,
+    ...sends,
+  });
+  return { writing, missing };
+}
+
+export function useWriting(desk: DraftDesk, draft: Draft) {
+  const { writing, missing } = useBesideText(desk, draft);
+  return missing === undefined && isReady(writing)
+    ? ({ ready: true, writing } as const)
+    : ({ ready: false, missing } as const);
+}
+
+/** What is drawn beside the letter's words; those who show or change these have the draft itself. */
+export type Writing = Extract<ReturnType<typeof useWriting>, { ready: true }>['writing'];

@@ -48,7 +48,6 @@ export interface ToDoubt {
 export const doubtKey = (doubt: Doubt): string => `doubt ${Object.values(doubt).join(' ')}`.slice(0, 100);
 
 const hostOf = (address: string): string => hostIn(addressKey(address));
-const localOf = (address: string): string => localPartOf(addressKey(address));
 const nameOf = (host: string): string => host.slice(0, host.lastIndexOf('.'));
 const wordsIn = (text: string): string[] => flat(text).match(/[a-z]{2,}/g) ?? [];
 const asName = (text: string): string => wordsIn(text).sort().join(' ');
@@ -66,23 +65,70 @@ function aboutDomain(address: string, hosts: ReadonlySet<string>): Doubt | undef
   return undefined;
 }
 
-function aboutAddress({ address, name }: Correspondent, { known, colleagues, mailDomain }: ToDoubt): Doubt | undefined {
-  const key = addressKey(address);
-  const isOutside = hostOf(address) !== mailDomain.toLowerCase();
-  const local = asName(localOf(address));
-  const colleague = isOutside
-    ? colleagues.find((one) => {
-        const own = asName(one.name);
-        return own.includes(' ') && (own === local || own === asName(name));
-      })
-    : undefined;
+/** Somebody as they are compared: there may be thousands of them, and hundreds to compare with each. */
+interface Comparable {
+  one: Correspondent;
+  key: string;
+  host: string;
+  local: string;
+  /** The words of their name in one order; undefined for a single one, which many share. */
+  wholeName: string | undefined;
+}
+
+function comparable(one: Correspondent): Comparable {
+  const key = addressKey(one.address);
+  const name = asName(one.name);
+  return { one, key, host: hostIn(key), local: localPartOf(key), wholeName: name.includes(' ') ? name : undefined };
+}
+
+/** Whom addresses are compared with, by whatever they are compared by. */
+class Acquaintances {
+  private readonly keys = new Set<string>();
+  private readonly byHost = new Map<string, Comparable[]>();
+  private readonly byName = new Map<string, Comparable>();
+  private readonly order = new Map<Comparable, number>();
+
+  constructor(people: readonly Correspondent[]) {
+    people.map(comparable).forEach((each, index) => {
+      this.order.set(each, index);
+      this.keys.add(each.key);
+      const there = this.byHost.get(each.host);
+      if (there === undefined) this.byHost.set(each.host, [each]);
+      else there.push(each);
+      if (each.wholeName !== undefined && !this.byName.has(each.wholeName)) this.byName.set(each.wholeName, each);
+    });
+  }
+
+  has(key: string): boolean {
+    return this.keys.has(key);
+  }
+
+  named(name: string): Correspondent | undefined {
+    return this.byName.get(name)?.one;
+  }
+
+  /** The first of them that is nearly the same, or the same person. */
+  alike({ host, local }: Comparable, name: string): Correspondent | undefined {
+    const near = this.byHost.get(host)?.find((each) => isNearly(local, each.local));
+    const same = this.byName.get(name);
+    const [first] = [near, same].flatMap((each) => each ?? []).sort((a, b) => this.order.get(a)! - this.order.get(b)!);
+    return first?.one;
+  }
+}
+
+function aboutAddress(
+  whom: Correspondent,
+  { known, colleagues, mailDomain }: { known: Acquaintances; colleagues: Acquaintances; mailDomain: string },
+): Doubt | undefined {
+  const { address } = whom;
+  const each = comparable(whom);
+  const local = asName(each.local);
+  const name = asName(whom.name);
+  const colleague =
+    each.host === mailDomain.toLowerCase() ? undefined : (colleagues.named(local) ?? colleagues.named(name));
   if (colleague !== undefined) return { code: 'private-mailbox', address, colleague: colleague.name };
-  if (known.some((one) => addressKey(one.address) === key)) return undefined;
-  const alike = known.find(
-    (one) =>
-      (hostOf(one.address) === hostOf(address) && isNearly(localOf(address), localOf(one.address))) ||
-      (one.name !== '' && asName(one.name).includes(' ') && asName(one.name) === (asName(name) || local)),
-  );
+  if (known.has(each.key)) return undefined;
+  const alike = known.alike(each, name || local);
   return alike === undefined ? undefined : { code: 'address-alike', address, known: alike.address };
 }
 
@@ -113,6 +159,7 @@ const writtenIn = ({ subject, text }: ToDoubt): TextWords => {
 
 /** By its name, else by what it speaks of. */
 function aboutFiles(draft: ToDoubt): Doubt[] {
+  if (draft.files.length === 0) return [];
   const named = namedInName(draft);
   // Whom its writer names, too, is no mistake. Looked through at each change of the text, where it matters at all.
   const written = draft.files.some(({ speaksOf }) => speaksOf !== undefined) ? writtenIn(draft) : undefined;
@@ -142,11 +189,13 @@ function aboutAttached({ text, files }: ToDoubt): Doubt[] {
     : [{ code: 'nothing-attached', word: own.slice(found.index, found.index + found[0].length) }];
 }
 
+type OfPeople = Pick<ToDoubt, 'recipients' | 'known' | 'colleagues' | 'mailDomain' | 'together'>;
+
 /** Among two nobody is a stranger. */
 export const LEAST_TOGETHER = 3;
 
 /** One alone among people who belong together; several are a new circle. */
-function aboutTogether({ recipients, known, together }: ToDoubt): Doubt[] {
+function aboutTogether({ recipients, known, together }: OfPeople): Doubt[] {
   if (together === undefined || recipients.length < LEAST_TOGETHER) return [];
   const apart = recipients.filter(({ address }) => !together.has(addressKey(address)));
   const [one, ...others] = apart;
@@ -158,13 +207,24 @@ function aboutTogether({ recipients, known, together }: ToDoubt): Doubt[] {
     : [{ code: 'never-together', address: one.address, name: one.name || before.name || one.address }];
 }
 
-/** In the order of the recipients, then of the files. */
-export function doubtsIn(draft: ToDoubt): Doubt[] {
+/** Of whom it goes to, whatever is written: in the order of the recipients. */
+export function doubtsOfPeople(draft: OfPeople): Doubt[] {
   const hosts = new Set([...draft.known, ...draft.colleagues].map(({ address }) => hostOf(address)));
   hosts.add(draft.mailDomain.toLowerCase());
+  const compared = {
+    known: new Acquaintances(draft.known),
+    colleagues: new Acquaintances(draft.colleagues),
+    mailDomain: draft.mailDomain,
+  };
   return [
-    ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, draft) ?? []),
+    ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, compared) ?? []),
     ...aboutTogether(draft),
+  ];
+}
+
+/** Of what goes with it: in the order of the files, then of the text. */
+export function doubtsOfContent(draft: ToDoubt): Doubt[] {
+  return [
     ...aboutFiles(draft),
     ...aboutAttached(draft),
     ...(draft.isAnswer && draft.recipients.length >= MANY
@@ -172,3 +232,5 @@ export function doubtsIn(draft: ToDoubt): Doubt[] {
       : []),
   ];
 }
+
+export const doubtsIn = (draft: ToDoubt): Doubt[] => [...doubtsOfPeople(draft), ...doubtsOfContent(draft)];

@@ -9,10 +9,9 @@ import { type Recipient } from '../locks/lock';
 import { entryFor } from '../passwords/entry';
 import { type PasswordPlace } from '../passwords/place';
 import { addressKey, hostOf } from '../people/address';
-import { oneAt, personAt } from '../people/find';
+import { oneAt, accountAt, personAt } from '../people/find';
 import { inUse } from '../people/in-use';
 import { type Person } from '../people/kept-person';
-import { isOwnAddress } from '../people/own-addresses';
 import { type Chose, choiceSuffices } from '../ways/chose';
 import { type AllowedWays } from '../ways/file-way';
 import { type Draft, type DraftRecipient } from './draft';
@@ -80,7 +79,7 @@ function knownAs(
   address: string,
   { colleagues, knownKeys, registered }: Among,
 ): Pick<Recipient, 'colleague' | 'registered'> & { name: string | undefined } {
-  const colleague = colleagues.find((one) => isOwnAddress(one, address));
+  const colleague = accountAt(colleagues, address);
   const reader = oneAt(registered, address);
   return {
     name: colleague?.name,

@@ -1,8 +1,7 @@
 /** What the office's rules say of a draft: its facts, and what follows from them for its plan. */
 import { entryFor } from '../passwords/entry';
 import { addressKey, isAtDomain } from '../people/address';
-import { oneAt } from '../people/find';
-import { isOwnAddress } from '../people/own-addresses';
+import { oneAt, accountAt } from '../people/find';
 import { type ContentFacts, type Facts } from '../rules/facts';
 import { type Policy } from '../rules/policy';
 import { judge, type Verdict } from '../rules/rule';
@@ -40,7 +39,7 @@ type Among = Pick<Known, 'office' | 'account' | 'colleagues' | 'registered' | 'c
 export const isStaffAddress = (
   address: string,
   { office, colleagues }: Pick<Known, 'office' | 'colleagues'>,
-): boolean => isAtDomain(address, office.mailDomain) || colleagues.some((one) => isOwnAddress(one, address));
+): boolean => isAtDomain(address, office.mailDomain) || accountAt(colleagues, address) !== undefined;
 
 /** Nothing of theirs is known that a message could be locked with. */
 function hasNoLock(address: string, { colleagues, registered, certificates, keys, passwords }: Among): boolean {
@@ -49,7 +48,7 @@ function hasNoLock(address: string, { colleagues, registered, certificates, keys
   return !(
     isUsable(certificates.get(key)?.verdict.level) ||
     isUsable(keys.get(key)?.verdict.level) ||
-    colleagues.some((one) => isOwnAddress(one, address)) ||
+    accountAt(colleagues, address) !== undefined ||
     oneAt(registered, address) !== undefined ||
     entryFor(passwords, address, 'out') !== undefined
   );

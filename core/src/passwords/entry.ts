@@ -1,7 +1,7 @@
 /** What one person and we have agreed for one direction, as it lies sealed in the vault. */
 import { PASSWORD_LENGTH } from './minimum';
 import { z } from 'zod';
-import { addressKey } from '../people/address';
+import { byAddress } from '../people/find';
 import { type Kept } from '../vault/kept';
 
 export const DIRECTIONS = ['out', 'in'] as const;
@@ -44,8 +44,12 @@ export type DraftPassword = z.infer<typeof draftPasswordSchema>;
 /** All of a worker's entries. */
 export type Book = readonly Kept<PasswordEntry>[];
 
+const going = (direction: Direction) =>
+  byAddress<Kept<PasswordEntry>>(({ value }) => (value.direction === direction ? [value.address] : []));
+const entries: Record<Direction, ReturnType<typeof going>> = { in: going('in'), out: going('out') };
+
 export const entryFor = (book: Book, address: string, direction: Direction): Kept<PasswordEntry> | undefined =>
-  book.find(({ value }) => value.direction === direction && addressKey(value.address) === addressKey(address));
+  entries[direction](book, address);
 
 const MAX_BEFORE = 50;
 

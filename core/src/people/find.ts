@@ -2,19 +2,31 @@
 import { type Kept } from '../vault/kept';
 import { addressKey } from './address';
 import { type Person } from './kept-person';
+import { ownAddresses, type WithAddresses } from './own-addresses';
 
-/** By address, once for each list: with sixty recipients everybody is looked up many times over. */
-const indexes = new WeakMap<readonly Kept<Person>[], ReadonlyMap<string, Kept<Person>>>();
-
-export function personAt(people: readonly Kept<Person>[], address: string): Kept<Person> | undefined {
-  let index = indexes.get(people);
-  if (index === undefined) {
-    // The first of two is theirs.
-    index = new Map([...people].reverse().map((person) => [addressKey(person.value.address), person]));
-    indexes.set(people, index);
-  }
-  return index.get(addressKey(address));
+/**
+ * Each list is gone through once: with hundreds of recipients everybody is looked up many times over. Lists are replaced,
+ * never changed in place. The first of two at the same address is theirs.
+ */
+export function byAddress<Each>(addressesOf: (one: Each) => readonly string[]) {
+  const indexes = new WeakMap<readonly Each[], ReadonlyMap<string, Each>>();
+  return (list: readonly Each[], address: string): Each | undefined => {
+    let index = indexes.get(list);
+    if (index === undefined) {
+      index = new Map([...list].reverse().flatMap((one) => addressesOf(one).map((each) => [addressKey(each), one])));
+      indexes.set(list, index);
+    }
+    return index.get(addressKey(address));
+  };
 }
 
+export const personAt = byAddress<Kept<Person>>(({ value }) => [value.address]);
+
+const at = byAddress<{ address: string }>(({ address }) => [address]);
 export const oneAt = <One extends { address: string }>(among: readonly One[], address: string): One | undefined =>
-  among.find((one) => addressKey(one.address) === addressKey(address));
+  at(among, address) as One | undefined;
+
+const holder = byAddress(ownAddresses);
+/** Whose address it is, the main one or a further one. */
+export const accountAt = <One extends WithAddresses>(accounts: readonly One[], address: string): One | undefined =>
+  holder(accounts, address) as One | undefined;

@@ -3,9 +3,10 @@ import { ownAddresses } from '@under-lock/core/people/own-addresses';
 import { Check, Choice, Loading, space, Text, TextButton } from '@under-lock/ui';
 import { DropZone } from '@under-lock/ui/drop-zone';
 import { later } from '@under-lock/ui/later';
-import { useMemo, useRef, useState } from 'react';
+import { memo, type RefObject, useCallback, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { door } from '../../threads/main/door';
+import { type DraftDesk } from '../useDraft';
 import { type Writing } from '../useWriting';
 import { AddFiles, FileList } from './FilesField';
 import { Tags } from '../rules/Tags';
@@ -23,7 +24,7 @@ const Editor = later(
   ),
 );
 
-function From({ account, draft, desk }: Pick<Writing, 'account' | 'draft' | 'desk'>) {
+const From = memo(function From({ account, draft, desk }: Pick<Writing, 'account' | 'draft' | 'desk'>) {
   if (account.further.length === 0) return null;
   return (
     <Choice
@@ -36,7 +37,7 @@ function From({ account, draft, desk }: Pick<Writing, 'account' | 'draft' | 'des
       options={ownAddresses(account).map((value) => ({ value, label: value }))}
     />
   );
-}
+});
 
 const LINES = [
   ['To', 'to'],
@@ -45,18 +46,22 @@ const LINES = [
 ] as const;
 
 /** `openReference` while there is a further line to open. */
-function Recipients({
+const Recipients = memo(function Recipients({
   draft,
   desk,
+  isNew: isBegun,
   suggestions,
   marks,
   edits,
   openReference,
-}: Writing & { openReference: (() => void) | undefined }) {
+}: Pick<Writing, 'draft' | 'desk' | 'suggestions' | 'marks' | 'edits'> & {
+  isNew: boolean;
+  openReference: (() => void) | undefined;
+}) {
   const [asked, setAsked] = useState(false);
   const { recipients, eachAlone = false } = draft;
   // A message that is begun begins with whom it goes to.
-  const [isNew] = useState(desk.keeping.state === 'new' && recipients.length === 0);
+  const [isNew] = useState(isBegun && recipients.length === 0);
   const more = asked || eachAlone || recipients.some(({ role }) => role !== 'to');
   // What opens further lines stands in this one: between subject and text there is nothing that Tab would stop at.
   const openers = useMemo(
@@ -100,11 +105,18 @@ function Recipients({
       ) : null}
     </View>
   );
-}
+});
 
 /** Subject and reference number. `onDone`: the keyboard's own key goes on to the text; nothing is sent by it. */
-function Subject(writing: Writing & { reference: 'closed' | 'kept' | 'asked'; onDone: () => void }) {
-  const { draft, desk, planned, set, reference, onDone } = writing;
+function Subject({
+  reference,
+  onDone,
+  ...writing
+}: Pick<Writing, 'draft' | 'desk' | 'planned' | 'policy' | 'set'> & {
+  reference: 'closed' | 'kept' | 'asked';
+  onDone: () => void;
+}) {
+  const { draft, desk, planned, set } = writing;
   return (
     <View>
       <HeadLine
@@ -146,13 +158,14 @@ function Reference({ draft, desk, starts }: Pick<Writing, 'draft' | 'desk'> & { 
   );
 }
 
-export function Letter(writing: Writing) {
-  const { draft, desk, files, limit, set } = writing;
-  const writeText = useRef<(() => void) | undefined>(undefined);
-  const [asked, setAsked] = useState(false);
-  const reference = asked ? 'asked' : draft.reference === '' ? 'closed' : 'kept';
-  const openReference = useMemo(() => (reference === 'closed' ? () => setAsked(true) : undefined), [reference]);
-  const attached = (
+/** The files, and how one comes to them. */
+const Attached = memo(function Attached({
+  draft,
+  desk,
+  files,
+  limit,
+}: Pick<Writing, 'draft' | 'desk' | 'files' | 'limit'>) {
+  return (
     <FileList
       files={draft.files}
       limit={limit}
@@ -165,20 +178,55 @@ export function Letter(writing: Writing) {
       }}
     />
   );
-  const adding = <AddFiles desk={files} />;
+});
+const Adding = memo(AddFiles);
+
+/** What its words are; the formatting and the files beneath are drawn again with them only where they change. */
+const Words = memo(function Words({
+  html,
+  focus,
+  set,
+  draft,
+  desk,
+  files,
+  limit,
+}: Pick<Writing, 'set' | 'draft' | 'desk' | 'files' | 'limit'> & {
+  html: string;
+  focus: RefObject<(() => void) | undefined>;
+}) {
+  return (
+    <Editor
+      html={html}
+      onChange={(next, text) => set({ html: next, text })}
+      focus={focus}
+      beneath={<Attached draft={draft} desk={desk} files={files} limit={limit} />}
+      tools={<Adding desk={files} />}
+    />
+  );
+});
+
+interface Props extends Pick<Writing, 'draft'> {
+  writing: Writing;
+  desk: DraftDesk;
+}
+
+/** `draft` as it is at this key; what is drawn beside the words has it as it rests. */
+export function Letter({ writing, desk, draft }: Props) {
+  const { account, suggestions, marks, edits, files, limit, set, planned, policy } = writing;
+  const beside = { draft: writing.draft, desk: writing.desk };
+  const writeText = useRef<(() => void) | undefined>(undefined);
+  const goToText = useCallback(() => writeText.current?.(), []);
+  const [asked, setAsked] = useState(false);
+  const reference = asked ? 'asked' : draft.reference === '' ? 'closed' : 'kept';
+  const openReference = useMemo(() => (reference === 'closed' ? () => setAsked(true) : undefined), [reference]);
+  // It is the editor's own from then on, until another version is loaded under the page.
+  const beginsWith = useMemo(() => draft.html, [desk.version]); // eslint-disable-line react-hooks/exhaustive-deps
   return (
     <DropZone fills onFiles={files.add}>
-      <From {...writing} />
-      <Recipients {...writing} openReference={openReference} />
-      <Subject {...writing} reference={reference} onDone={() => writeText.current?.()} />
-      <Editor
-        key={desk.version}
-        html={draft.html}
-        onChange={(html, text) => set({ html, text })}
-        focus={writeText}
-        beneath={attached}
-        tools={adding}
-      />
+      <From account={account} {...beside} />
+      <Recipients {...beside} {...{ suggestions, marks, edits, openReference }} isNew={desk.keeping.state === 'new'} />
+      <Subject {...{ draft, planned, policy, set, reference }} desk={writing.desk} onDone={goToText} />
+      <Words key={desk.version} html={beginsWith} focus={writeText} {...{ set, files, limit }} {...beside} />
     </DropZone>
   );
 }

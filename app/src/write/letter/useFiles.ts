@@ -5,7 +5,9 @@ import { sizeInWords } from '@under-lock/core/when';
 import { useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, door } from '../../threads/main/door';
+import { useSteady } from '../plan/useSteady';
 import { forgetChosen, noteChosen } from '../seen/useSeen';
+import { useSame } from '../useSame';
 
 export interface Coming {
   blobId: string;
@@ -88,14 +90,10 @@ export function useFiles(
     setComing((list) => [...list, ...started]);
     for (const one of started) void bring(one);
   };
-  return {
-    coming,
-    refused,
-    add,
-    bring,
-    cancel(blobId: string) {
-      remove(blobId);
-      void forget(blobId);
-    },
+  const cancel = (blobId: string): void => {
+    remove(blobId);
+    void forget(blobId);
   };
+  const acts = useSteady({ add, bring, cancel });
+  return useSame({ coming, refused, add: acts.add, bring: acts.bring, cancel: acts.cancel });
 }

@@ -5,6 +5,8 @@ import { type OfficeLists } from '@under-lock/core/scan/text';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, scanDoor } from '../../threads/scan/door';
+import { useSteady } from '../plan/useSteady';
+import { useSame } from '../useSame';
 
 const REST_MS = 500;
 
@@ -123,15 +125,17 @@ export function useSeen(draft: Draft, lists: OfficeLists | undefined) {
       passed: all.filter(({ id }) => passedOver.has(id)),
     };
   }, [inText, draft.files, states, passedOver]);
-  return {
+  const files = useMemo(() => draft.files.map((file) => ({ file, state: states[file.blobId] })), [draft.files, states]);
+  const acts = useSteady({ look, stop });
+  return useSame({
     /** What its writer has not called harmless. */
     open,
     passed,
     /** What is written now has been looked through. */
     isTextSeen: isOfNow,
-    files: draft.files.map((file) => ({ file, state: states[file.blobId] })),
-    look,
-    stop,
-  };
+    files,
+    look: acts.look,
+    stop: acts.stop,
+  });
 }
 export type SeenInDraft = ReturnType<typeof useSeen>;

@@ -1,8 +1,7 @@
 /** An access for each who reads here, and how each of them is to be known. */
 import { defined } from '../../defined';
 import { isPasscodeWay } from '../../handling/handling';
-import { oneAt } from '../../people/find';
-import { isOwnAddress } from '../../people/own-addresses';
+import { oneAt, accountAt } from '../../people/find';
 import { type Among } from '../known';
 import { type ChosenLine } from '../lock';
 import { type WantedGrant, type WantedReader } from '../wanted';
@@ -11,7 +10,7 @@ function readerOf({ recipient, chosen }: ChosenLine, { colleagues, registered }:
   const { address, language, phone, secondAddress, question, answer, told } = recipient;
   const check = chosen.check!;
   if (check.kind === 'account') {
-    const { id: accountId, key } = colleagues.find((one) => isOwnAddress(one, address))!;
+    const { id: accountId, key } = accountAt(colleagues, address)!;
     return { kind: 'account', accountId, suite: key!.suite, publicKey: key!.publicKey };
   }
   if (check.kind === 'password') {

@@ -63,9 +63,8 @@ const planFrom = (draft: Draft, offered: Offered): Planned | undefined =>
   isWhole(offered) ? makePlan(draft, offered) : undefined;
 
 /**
- * Planned off the key press: while somebody writes, what they see may be the plan of a moment ago; `planNow` makes
- * that of this very draft. With sixty recipients a plan and
- * its drawing take longer than a key may.
+ * Planned off the key press: while somebody writes, what they see is the plan of the draft as it `rested` last;
+ * `planNow` makes that of this very draft. With sixty recipients a plan and its drawing take longer than a key may.
  */
 export function usePlan(
   rested: Draft,

@@ -13,6 +13,8 @@ import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
+import { queryOf } from '../find/asked';
+import { useAsked } from '../find/useAsked';
 import { useOffice } from '../session/useOffice';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -119,7 +121,8 @@ export function LeftScreen() {
     () => door().message.openSent(blobId!, key!),
     { revalidateOnFocus: false, revalidateIfStale: false },
   );
-  const back = <WayLink href={`/mail/${id}`} label="Message" />;
+  const { asked } = useAsked();
+  const back = <WayLink href={`/mail/${id}${queryOf(asked)}`} label="Message" />;
   if (message === undefined || office === undefined)
     return (
       <Screen title="What left the house" back={back}>

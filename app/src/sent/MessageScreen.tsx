@@ -6,6 +6,8 @@ import { Columns } from '@under-lock/ui/columns';
 import { Banner, Button, Line, Loading, Panel, Row, space, Text, TimeLeft } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { StyleSheet } from 'react-native';
+import { queryOf } from '../find/asked';
+import { useAsked } from '../find/useAsked';
 import { useNow, useSecond, zone } from '../clock';
 import { handlingSentence, quoted } from '../handling/words';
 import { useOffice } from '../session/useOffice';
@@ -168,6 +170,7 @@ interface UntilProps {
 /** Until when it can be read and what may be done with it; moved and ended here for everybody. */
 function Until({ message, closesAt, now, onAsk }: UntilProps) {
   const { grants, copies, sentAt, handling, id } = message;
+  const { asked } = useAsked();
   const held = grants.filter(({ state }) => state === 'held');
   const ended = grants.length - held.length;
   return (
@@ -202,7 +205,7 @@ function Until({ message, closesAt, now, onAsk }: UntilProps) {
           )}
           {ended === 0 ? null : <Button label="Statement of what ended" onPress={() => onAsk({ what: 'statement' })} />}
           {sentAt <= now ? <Button label="Statement of delivery" onPress={() => onAsk({ what: 'delivery' })} /> : null}
-          <WayLink href={`/mail/${id}/left`} label="What left the house" forward />
+          <WayLink href={`/mail/${id}/left${queryOf(asked)}`} label="What left the house" forward />
         </Row>
       </Line>
     </Panel>

@@ -1,4 +1,4 @@
-/** A new password and the same once more; what is wrong with them stands below the second. */
+/** A new password and the same once more; what is wrong with them stands where it is put right. */
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
 import { PasswordField } from '@under-lock/ui';
 
@@ -6,12 +6,14 @@ interface Labels {
   first: string;
   hint: string;
   second: string;
+  /** What is said of two that are not the same. */
+  differ?: string;
   show: string;
   hide: string;
 }
 
 export function PasswordPairFields({
-  labels: { first, hint, second, show, hide },
+  labels: { first, hint, second, differ, show, hide },
   pair,
   onChange,
   error,
@@ -21,6 +23,7 @@ export function PasswordPairFields({
   onChange: (pair: PasswordPair) => void;
   error?: string | undefined;
 }) {
+  const isOfSecond = error === differ;
   const same = { show, hide, autoComplete: 'new-password' } as const;
   return (
     <>
@@ -28,6 +31,7 @@ export function PasswordPairFields({
         {...same}
         label={first}
         hint={hint}
+        error={isOfSecond ? undefined : error}
         value={pair.first}
         onChangeText={(typed) => onChange({ ...pair, first: typed })}
       />
@@ -36,7 +40,7 @@ export function PasswordPairFields({
         label={second}
         value={pair.second}
         onChangeText={(typed) => onChange({ ...pair, second: typed })}
-        error={error}
+        error={isOfSecond ? error : undefined}
       />
     </>
   );

@@ -51,21 +51,24 @@ export function NewPassword({
   onChange: (pair: PasswordPair) => void;
   error?: string | undefined;
 }) {
+  // It stands where it is put right: only of two that are not the same the second is asked for again.
+  const [first, second] = error === problems.differ ? [undefined, error] : [error, undefined];
   return (
     <Stack>
       <PasswordField
         label="New password"
         value={pair.first}
-        onChangeText={(first) => onChange({ ...pair, first })}
+        onChangeText={(typed) => onChange({ ...pair, first: typed })}
         autoComplete="new-password"
         hint={`At least ${PASSWORD_MIN_LENGTH} characters.`}
+        error={first}
       />
       <PasswordField
         label="The same once more"
         value={pair.second}
-        onChangeText={(second) => onChange({ ...pair, second })}
+        onChangeText={(typed) => onChange({ ...pair, second: typed })}
         autoComplete="new-password"
-        error={error}
+        error={second}
       />
     </Stack>
   );

@@ -19,5 +19,6 @@ export function newPasswordProblem(pair: PasswordPair, address: string): string 
 export function NewPassword(fields: Omit<ComponentProps<typeof PasswordPairFields>, 'labels'>) {
   const { newPassword: first, onceMore: second, show, hidePassword: hide } = listWords;
   const hint = listWords.passwordHint(PASSWORD_MIN_LENGTH);
-  return <PasswordPairFields labels={{ first, second, hint, show, hide }} {...fields} />;
+  const differ = listWords.passwordProblems.differ();
+  return <PasswordPairFields labels={{ first, second, differ, hint, show, hide }} {...fields} />;
 }

@@ -365,9 +365,9 @@ test('an OpenPGP key, pasted: what is wrong with one is said, a later one is com
   await reading.getByRole('button', { name: 'Keep this' }).click();
   await expect(reading.getByText(/^Kept\./)).toBeVisible({ timeout: 20_000 });
   await taken(house, sunniva.address);
-  await page.goto(`${house.origin}/people/office`);
-  await page.getByRole('button', { name: 'Compare with Sunniva Berg' }).click();
-  await expect(page.getByText(/Sunniva Berg gave another OpenPGP key than the office has/)).toBeVisible();
+  await page.goto(`${house.origin}/desk`);
+  await page.getByRole('link', { name: /^Sunniva Berg gave another OpenPGP key than the office has/ }).click();
+  await expect(page.getByText(/^Sunniva Berg gave another OpenPGP key than the office has, on/)).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'The OpenPGP key is Sunniva Berg’s: use it' }).click();
   await expect(page.getByText(/gave another OpenPGP key than the office has/)).toHaveCount(0);

@@ -4,6 +4,7 @@ import { Banner, Empty, Line, Panel, Section, Text } from '@under-lock/ui';
 import { zone } from '../clock';
 import { listed, quoted } from '../handling/words';
 import { useDoors } from '../office-book/useDoors';
+import { useOffered } from '../office-book/useOffered';
 import { usePeopleRunningOut } from '../people/running-out';
 import { noticeWords, who } from '../handling/grant-words';
 import { letThemTryAgain, tellAgainNow } from '../sent/message-actions';
@@ -194,7 +195,7 @@ interface NeedsProps {
 
 export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
   const theirs = usePeopleRunningOut(now);
-  const doors = useDoors();
+  const ofBook = [useDoors(), useOffered()].flatMap((wanted) => wanted ?? []);
   const { said, act } = useSaying(onChange);
   const actOf = (need: Need) => {
     const about = `${who(need.grant)}, ${desk.subject(need.messageId)}`;
@@ -215,7 +216,7 @@ export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
     return undefined;
   };
   const released = waiting.asked.length + waiting.own.length;
-  const others = Math.min(1, theirs.length) + (doors === undefined ? 0 : 1);
+  const others = Math.min(1, theirs.length) + ofBook.length;
   const total = desk.needsTotal + others + released;
   const shown =
     released + desk.needs.length + desk.answers.length + desk.copiesFailed.length + desk.runningOut.length + others;
@@ -229,7 +230,9 @@ export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
           </Empty>
         ) : null}
         <ReleaseNeeds {...waiting} now={now} />
-        {doors === undefined ? null : <NeedLine tone="wants" {...doors} last={false} />}
+        {ofBook.map((wanted) => (
+          <NeedLine key={wanted.title} tone="wants" {...wanted} last={false} />
+        ))}
         <OtherNeeds desk={desk} theirs={theirs} now={now} />
         {desk.needs.map((need, index) => (
           <NeedLine

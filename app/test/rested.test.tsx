@@ -1,7 +1,7 @@
 /** What is drawn beside the words of a letter is not drawn again at each key: it has the draft as it rests. */
 import { act, renderHook } from '@testing-library/react';
 import { type Draft, emptyDraft } from '@under-lock/core/outgoing/draft';
-import { useSteady } from '../src/write/plan/useSteady';
+import { useSteady } from '../src/write/useSteady';
 import { useRested } from '../src/write/useRested';
 
 const draft = (change: Partial<Draft>): Draft => ({ ...emptyDraft, ...change });

@@ -3,11 +3,11 @@ import { act, fireEvent, render, screen } from '@testing-library/react';
 import { useState } from 'react';
 import { ListAndPage } from '../src/shell/ListAndPage';
 
-function mockForm() {
+function MockForm() {
   const [typed, setTyped] = useState('');
   return <input aria-label="Name" value={typed} onChange={(event) => setTyped(event.target.value)} />;
 }
-jest.mock('expo-router', () => ({ Slot: mockForm, Link: () => null }));
+jest.mock('expo-router', () => ({ Slot: MockForm, Link: () => null }));
 
 function turnTo(width: number): void {
   const root = document.documentElement;

@@ -36,7 +36,7 @@ import { type PlanContext, type Planned, usePlan } from './usePlan';
 import { useRested } from './useRested';
 import { useSame } from './useSame';
 import { useSending } from './useSending';
-import { useSteady } from './plan/useSteady';
+import { useSteady } from './useSteady';
 
 const SMALLEST_LIMIT = 25_000_000; // bytes, until the office's own is known
 

@@ -5,7 +5,7 @@ import { sizeInWords } from '@under-lock/core/when';
 import { useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, door } from '../../threads/main/door';
-import { useSteady } from '../plan/useSteady';
+import { useSteady } from '../useSteady';
 import { forgetChosen, noteChosen } from '../seen/useSeen';
 import { useSame } from '../useSame';
 

@@ -12,7 +12,7 @@ import { rememberPerson } from '../../people/person';
 import { recipientEdits } from './recipient-edits';
 import { type DraftDesk } from '../useDraft';
 import { type WritingContext } from '../usePlan';
-import { useSteady } from './useSteady';
+import { useSteady } from '../useSteady';
 import { type PlanActions } from './plan-actions';
 
 interface About {

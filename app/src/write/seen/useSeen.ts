@@ -5,7 +5,7 @@ import { type OfficeLists } from '@under-lock/core/scan/text';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, scanDoor } from '../../threads/scan/door';
-import { useSteady } from '../plan/useSteady';
+import { useSteady } from '../useSteady';
 import { useSame } from '../useSame';
 
 const REST_MS = 500;

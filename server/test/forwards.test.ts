@@ -13,10 +13,12 @@ import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
 import { splitKey } from '@under-lock/core/locks/room/split';
 import fc from 'fast-check';
+import PostalMime from 'postal-mime';
 import { type Rule } from '@under-lock/core/rules/rule';
 import { randomUUID } from 'node:crypto';
 import { rows } from '../src/data/database';
 import { closeDue } from '../src/access/grants';
+import { tellOfRules } from '../src/rules/tell';
 import {
   ANSWER,
   answerOf,
@@ -181,6 +183,51 @@ test('the office’s rules, as they are now, hold for whoever it is passed on to
   await expect(passOn(yard, 'spy@rival.example', spysPhone)).rejects.toMatchObject({ code: 'breaks-rule' });
   await admin.client(rulesApi.removePolicyItem, { params: { id: value.id } });
   await passOn(pell, 'spy@rival.example');
+});
+
+test('whom a rule tells learns of whom it is passed on to as well: once for each rule, when there is a new one again', async () => {
+  const admin = await house.worker('orla.finn', 'administrator');
+  const put = async (name: string, domain: string): Promise<string> => {
+    const { version: over } = await admin.client(rulesApi.getPolicy);
+    const value: Rule = {
+      id: randomUUID(),
+      name,
+      sentence: 'Somebody looks at it.',
+      state: 'on',
+      when: { allOf: [{ kind: 'recipient-at', domains: [domain] }], anyOf: [], noneOf: [] },
+      effects: [{ kind: 'tell', addresses: [admin.account.address] }],
+    };
+    await admin.client(rulesApi.putPolicyItem, {
+      params: { id: value.id },
+      body: { item: { kind: 'rule', value }, over },
+    });
+    return value.id;
+  };
+  const told = async (count: number): Promise<string[]> => {
+    await tellOfRules(house.server.context);
+    const mails = await eventually(() => {
+      const found = house.world.store.mails.filter(({ mailbox }) => mailbox === admin.account.address);
+      return found.length >= count ? found : undefined;
+    });
+    return Promise.all(mails.map(async ({ raw }) => (await PostalMime.parse(Buffer.from(raw, 'base64'))).text ?? ''));
+  };
+  const pell = await held();
+  const rules = [
+    await put('Rivals are looked at', 'rival.example'),
+    await put('Yards are looked at', 'saltmarsh.example'),
+  ];
+  await passOn(pell, 'spy@rival.example');
+  const first = await told(1);
+  expect(first).toHaveLength(1);
+  expect(first[0]).toContain('“Rivals are looked at”');
+  expect(first[0]).toContain('to 2 people');
+  await passOn(pell, 'other@rival.example');
+  expect(await told(1)).toHaveLength(1);
+  await passOn(pell, 'office@saltmarsh.example');
+  const second = await told(2);
+  expect(second).toHaveLength(2);
+  expect(second.at(-1)).toContain('“Yards are looked at”');
+  for (const id of rules) await admin.client(rulesApi.removePolicyItem, { params: { id } });
 });
 
 test('passing on, using and telling again at the same time never stand in one another’s way', async () => {

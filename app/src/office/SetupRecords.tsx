@@ -75,7 +75,7 @@ export function SetupRecords({ setup }: { setup: Setup }) {
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       {recordsPublishedAt === undefined ? null : (
         <Text kind="small" tone="soft">
-          {`They count as published since ${momentInWords(recordsPublishedAt, now, zone)}.`}
+          {`They count as published since ${momentInWords(recordsPublishedAt, now, zone)}${found === undefined || isRight ? '' : ', though they are not all answered so now'}.`}
         </Text>
       )}
       <Row>

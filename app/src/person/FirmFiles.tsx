@@ -91,7 +91,13 @@ function FirmException({
           />
           <WayLink href="/office/locked-files" label="One address there, under Locked files" forward />
           <Row>
-            <Button kind="main" label="Keep for the whole office" busy={busy} onPress={() => onKeep(exception)} />
+            <Button
+              kind="main"
+              label="Keep for the whole office"
+              describe={`Keep for the whole office: mail to ${kept.whom}`}
+              busy={busy}
+              onPress={() => onKeep(exception)}
+            />
             {isSaid(kept) ? (
               <Button kind="stop" label="As to everybody" busy={busy} onPress={() => onKeep({ whom: kept.whom })} />
             ) : null}

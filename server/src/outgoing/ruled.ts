@@ -274,16 +274,17 @@ async function whereItWent(context: Context, { id, presetVersion }: Went['messag
 
 /**
  * Access that is given later, by its sender or by one of its readers, is held against the rules as they are then. What
- * would have to be asked or released can't be, here: it goes as a message of its own.
+ * would have to be asked or released can't be, here: it goes as a message of its own. Resolves with what the rules say;
+ * whom they tell is noted with the access itself (`noteTells`).
  * @throws Problem `breaks-rule`
  */
 export async function heldForReader(
   context: Context,
   sender: AccountRow,
   { message, grant, closesAt }: Went,
-): Promise<void> {
+): Promise<Verdict | undefined> {
   const policy = withoutOff(await currentPolicy(context));
-  if (policy.rules.length === 0) return;
+  if (policy.rules.length === 0) return undefined;
   const { content = NO_CONTENT, confirmed = [], reason } = message.ruled ?? ({} as Partial<MessageRuled>);
   const said: Ruled = {
     version: policy.version,
@@ -303,4 +304,5 @@ export async function heldForReader(
   };
   const verdict = judge(policy.rules, await factsOf(context, sender, toHold, { policy, said }));
   await requireKept(context, toHold, verdict, said, { leavesAt: context.clock(), isLetGo: false });
+  return verdict;
 }

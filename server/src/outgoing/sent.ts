@@ -25,6 +25,7 @@ import { copiesOf, copyMailsOf } from './copies';
 import { cursorAfter, readCursor } from '../data/cursor';
 import { addNotice, NO_SHARE, requireHeld } from '../access/make';
 import { addGrant, requireClosing } from './dispatch';
+import { noteTells } from '../rules/tell';
 import { heldForReader } from './ruled';
 import { endGrants, grantOf, grantsOf, record, seenIn, type ShownGrant } from '../access/grants';
 
@@ -508,7 +509,7 @@ export async function addReader(
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, closesAt);
   await requireClosingUnderPreset(context, message.presetVersion, closesAt);
-  await heldForReader(context, sender, { message, grant, closesAt });
+  const verdict = await heldForReader(context, sender, { message, grant, closesAt });
   const demanded = { handling: message.handling, floor: await floorOf(context, message.presetVersion) };
   await context.db.transaction(async (transaction) => {
     // Its row is locked: two additions at once neither name one person twice nor go beyond the limit.
@@ -530,6 +531,7 @@ export async function addReader(
       await endGrants(context, [wrong], { state: 'withdrawn', at: context.clock() }, transaction);
     const position = Math.max(0, ...others.map((one) => one.position)) + 1;
     await addGrant(context, { sender, messageId, position, grant, demanded, closesAt }, transaction);
+    await noteTells(context, messageId, verdict, transaction);
     await putSummary(context, sender.id, messageId, summary, transaction);
     await record(
       context,
@@ -549,7 +551,7 @@ export async function giveAgain(
   if (message.contentBlobId === null) throw new Problem('conflict', 409, 'The content has been purged');
   requireClosing(context, input.closesAt);
   await requireClosingUnderPreset(context, message.presetVersion, input.closesAt);
-  await heldForReader(context, sender, { message, grant: input.grant, closesAt: input.closesAt });
+  const verdict = await heldForReader(context, sender, { message, grant: input.grant, closesAt: input.closesAt });
   // Whom it is for, the message says; how well they prove who they are, the office.
   const demanded = {
     handling: { ...LOOSEST_TERMS, audience: message.handling.audience },
@@ -577,6 +579,7 @@ export async function giveAgain(
       { sender, messageId, position: old.position, grant: input.grant, demanded, closesAt: input.closesAt },
       transaction,
     );
+    await noteTells(context, messageId, verdict, transaction);
     await run(context.db, 'UPDATE grants SET replaced_by = $2 WHERE id = $1', [old.id, input.grant.id], transaction);
     await putSummary(context, sender.id, messageId, input.summary, transaction);
     await record(

@@ -37,7 +37,10 @@ export async function choiceByLink(
   };
 }
 
-/** The link works once. What goes to the office book is sealed here, so that nothing else can go there by it. @throws Problem `wrong-link` */
+/**
+ * The link works once. What goes to the office book is sealed here, so that nothing else can go there by it.
+ * @throws Problem `wrong-link`
+ */
 export async function takeChoiceBack(context: Context, id: string, token: Uint8Array): Promise<void> {
   const next = randomUUID();
   const who = await context.db.transaction(async (transaction) => {

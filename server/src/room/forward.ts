@@ -10,6 +10,7 @@ import { type Context } from '../context';
 import { AccountRow, GrantRow, MessageRow } from '../data/models';
 import { keptChannel } from '../access/channel';
 import { heldForReader } from '../outgoing/ruled';
+import { noteTells } from '../rules/tell';
 import { makeAccess, requireHeld } from '../access/make';
 import { floorOf } from '../handling/version';
 import { channelContext, record } from '../access/grants';
@@ -51,13 +52,15 @@ interface Passing {
   sender: AccountRow;
   handling: HandlingTerms;
   floor: HandlingTerms;
+  /** What the office's rules say; undefined while there are none. */
+  verdict: Awaited<ReturnType<typeof heldForReader>>;
   address: string;
 }
 
 /** What the office's rules are called and say is no reader's to know. @throws Problem `breaks-rule` */
-async function requireLetTo(...to: Parameters<typeof heldForReader>): Promise<void> {
+async function requireLetTo(...to: Parameters<typeof heldForReader>): ReturnType<typeof heldForReader> {
   try {
-    await heldForReader(...to);
+    return await heldForReader(...to);
   } catch (error) {
     if (!(error instanceof Problem) || error.code !== 'breaks-rule') throw error;
     throw new Problem('breaks-rule', 403, 'The office does not let this go to them');
@@ -84,8 +87,9 @@ async function mayBePassedOn(context: Context, grantId: string, { address, chann
   if ((await depthOf(parent)) >= MAX_DEPTH)
     throw new Problem('right-not-given', 403, 'This message has been passed on as often as it may be');
   await requireAnotherWay(context, parent, channel);
-  await requireLetTo(context, sender, { message, grant: { address: checked.address }, closesAt: parent.closesAt });
-  return { parent, sender, handling, floor, address: checked.address };
+  const { closesAt } = parent;
+  const verdict = await requireLetTo(context, sender, { message, grant: { address: checked.address }, closesAt });
+  return { parent, sender, handling, floor, verdict, address: checked.address };
 }
 
 /** The place of one reader more among those there are. @throws Problem `reads-already`, `invalid-input` */
@@ -113,7 +117,7 @@ async function passOn(
   { id, name, houseShare, wrappedKey, readerShare }: Forward,
   way: Awaited<ReturnType<typeof keptChannel>>,
 ): Promise<void> {
-  const { parent, sender, handling, floor, address } = passing;
+  const { parent, sender, handling, floor, verdict, address } = passing;
   const { messageId } = parent;
   await context.db.transaction(async (transaction) => {
     // The message's row is locked, so that two readers at once don't name the same person twice; not its key, or
@@ -145,6 +149,7 @@ async function passOn(
       },
       transaction,
     );
+    await noteTells(context, messageId, verdict, transaction);
     await record(context, { messageId, grantId: id, kind: 'passed-on' }, transaction);
   });
 }

@@ -385,9 +385,7 @@ test('the office words the note, allows what a partner needs, and makes an excep
   await expect(page.getByText(/^gateway\.example: files of 200 kB at most/)).toBeVisible();
   await write(other, 'bids@gateway.example', 'More plans', 'And these.');
   await choosePreset(other, /Everyday papers/);
-  await addFiles(other, [
-    { name: 'more.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(300_000, 7) },
-  ]);
+  await addFiles(other, [{ name: 'more.bin', mimeType: 'application/octet-stream', buffer: Buffer.alloc(300_000, 7) }]);
   await chooseLock(other, 'Reading room');
   await expect(
     other.getByText('Their mail gateway takes files of 200 kB at most: nothing larger goes along with a mail to them.'),

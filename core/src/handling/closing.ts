@@ -46,6 +46,11 @@ function atDayEnd(day: DateTime, dayEnds: string): DateTime {
 
 function wallClock(closing: Closing, now: DateTime, calendar: OfficeCalendar): DateTime {
   const dayEnd = (day: DateTime): DateTime => atDayEnd(day, calendar.dayEnds);
+  /** After the last day of it has ended, the next one's. */
+  const endOf = (unit: 'month' | 'quarter'): DateTime => {
+    const ends = dayEnd(now.endOf(unit));
+    return ends > now ? ends : dayEnd(now.plus({ [unit]: 1 }).endOf(unit));
+  };
   switch (closing.kind) {
     case 'end-of-today':
       return dayEnd(now);
@@ -56,9 +61,9 @@ function wallClock(closing: Closing, now: DateTime, calendar: OfficeCalendar): D
     case 'two-weeks':
       return dayEnd(now.plus({ days: 14 }));
     case 'end-of-month':
-      return dayEnd(now.endOf('month'));
+      return endOf('month');
     case 'end-of-quarter':
-      return dayEnd(now.endOf('quarter'));
+      return endOf('quarter');
     case 'exact':
       return DateTime.fromISO(closing.local, { zone: calendar.zone });
   }

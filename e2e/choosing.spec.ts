@@ -69,6 +69,15 @@ async function openChoice(
   return reading;
 }
 
+/** Somebody is written to from a phone; outside, they stand before the choice. */
+async function begin(page: Page, browser: Browser, house: House, person: Person): Promise<Page> {
+  await page.setViewportSize(phone);
+  await signIn(page, house);
+  const before = await mailCountAtRest(house, person.address);
+  await writeTo(page, person);
+  return openChoice(browser, house, person, before);
+}
+
 /** It stands in the office book once a member's browser has taken it. */
 const taken = (house: House, address: string): Promise<void> =>
   expect
@@ -112,11 +121,7 @@ test('a locked PDF under a password of theirs: tried first, kept, told by mail; 
   complaints,
 }, info) => {
   const lene = { name: 'Lene Hjort', address: 'lene.hjort@postbox.example', phone: '+447700900841' };
-  await page.setViewportSize(phone);
-  await signIn(page, house);
-  const before = await mailCountAtRest(house, lene.address);
-  await writeTo(page, lene);
-  const reading = await openChoice(browser, house, lene, before);
+  const reading = await begin(page, browser, house, lene);
   await expectAccessible(reading);
 
   await reading.getByRole('radio', { name: /^As a locked file/ }).click();
@@ -229,11 +234,7 @@ test('a ZIP under a password of theirs, then a page under another: both tried wh
   complaints,
 }, info) => {
   const tuva = { name: 'Tuva Lind', address: 'tuva.lind@postbox.example', phone: '+447700900846' };
-  await page.setViewportSize(phone);
-  await signIn(page, house);
-  const before = await mailCountAtRest(house, tuva.address);
-  await writeTo(page, tuva);
-  const reading = await openChoice(browser, house, tuva, before);
+  const reading = await begin(page, browser, house, tuva);
   const type = async (password: string): Promise<void> => {
     await reading.getByRole('textbox', { name: 'Password for what we send you' }).fill(password);
     await reading.getByRole('textbox', { name: 'The same once more' }).fill(password);
@@ -325,11 +326,7 @@ test('an OpenPGP key, pasted: what is wrong with one is said, a later one is com
   );
   const publicHalf = async ({ secret }: { secret: Uint8Array }): Promise<string> =>
     text(armoured('PUBLIC KEY BLOCK', (await openPgpKeysIn(secret))[0]!.bytes));
-  await page.setViewportSize(phone);
-  await signIn(page, house);
-  const before = await mailCountAtRest(house, sunniva.address);
-  await writeTo(page, sunniva);
-  const reading = await openChoice(browser, house, sunniva, before);
+  const reading = await begin(page, browser, house, sunniva);
   await reading.getByRole('radio', { name: /^To my certificate or key/ }).click();
   const field = reading.getByRole('textbox', { name: 'Or paste it here' });
   const keep = reading.getByRole('button', { name: 'Keep this' });
@@ -392,11 +389,7 @@ test('a certificate made for them: its key leaves their browser in a file only, 
   complaints,
 }, info) => {
   const runa = { name: 'Runa Falk', address: 'runa.falk@postbox.example', phone: '+447700900843' };
-  await page.setViewportSize(phone);
-  await signIn(page, house);
-  const before = await mailCountAtRest(house, runa.address);
-  await writeTo(page, runa);
-  const reading = await openChoice(browser, house, runa, before);
+  const reading = await begin(page, browser, house, runa);
   await reading.getByRole('radio', { name: /^Make a certificate for me/ }).click();
   const [first, second] = [
     reading.getByRole('textbox', { name: 'Password for the certificate’s file' }),
@@ -445,11 +438,7 @@ test('a certificate of their own from a file; then the reading room; then taken 
 }, info) => {
   const ask = { name: 'Ask Nyberg', address: 'ask.nyberg@postbox.example', phone: '+447700900844' };
   await writerOutside(house, desk, ask.name, ask.address);
-  await page.setViewportSize(phone);
-  await signIn(page, house);
-  const before = await mailCountAtRest(house, ask.address);
-  await writeTo(page, ask);
-  const reading = await openChoice(browser, house, ask, before);
+  const reading = await begin(page, browser, house, ask);
   await reading.getByRole('radio', { name: /^To my certificate or key/ }).click();
   const give = (name: string): Promise<void> => chooseFiles(reading, 'Choose a file', join(desk.folder, name));
   await give('sender.key');

@@ -1,14 +1,12 @@
 /** The certificates of the persons written to, judged for their addresses. */
 import { fromBase64Url } from '@under-lock/core/bytes';
-import { addressKey } from '@under-lock/core/people/address';
-import { useMemo } from 'react';
 import useSWR from 'swr';
 import { type VerdictView } from '../keys/certificate-view';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { keysDoor } from '../threads/keys/door';
 import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
-import { personAt } from '@under-lock/core/people/find';
 import { inUse, withInUse } from '@under-lock/core/people/in-use';
+import { useInUseAt } from './in-use-at';
 
 export interface RecipientCertificate {
   kept: PersonCertificate;
@@ -45,15 +43,7 @@ export function useRecipientCertificates(
   people: readonly Kept<Person>[] | undefined,
   addresses: readonly string[],
 ): Judged<RecipientCertificates> {
-  const known = useMemo(
-    () =>
-      addresses.flatMap((address) => {
-        const person = people === undefined ? undefined : personAt(people, address);
-        const kept = person === undefined ? undefined : currentCertificate(person.value);
-        return kept === undefined ? [] : [{ address: addressKey(address), kept }];
-      }),
-    [people, addresses],
-  );
+  const known = useInUseAt(people, addresses, currentCertificate);
   const { data = none, error } = useSWR(
     known.length === 0 ? null : ['verdict', ...known.map(({ address, kept }) => `${address} ${kept.certificate}`)],
     async () => {

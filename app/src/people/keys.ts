@@ -1,8 +1,6 @@
 /** The OpenPGP keys of the persons written to, judged for their addresses. */
 import { defined } from '@under-lock/core/defined';
 import { fromBase64Url, toBase64Url } from '@under-lock/core/bytes';
-import { addressKey } from '@under-lock/core/people/address';
-import { useMemo } from 'react';
 import useSWR from 'swr';
 import { type OpenPgpVerdictView, type OpenPgpView } from '../keys/openpgp/view';
 import { type Kept } from '@under-lock/core/vault/kept';
@@ -10,8 +8,8 @@ import { keysDoor } from '../threads/keys/door';
 import { type Judged } from './certificates';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
 import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
-import { personAt } from '@under-lock/core/people/find';
 import { inUse, withInUse } from '@under-lock/core/people/in-use';
+import { useInUseAt } from './in-use-at';
 
 export interface RecipientKey {
   kept: PersonKey;
@@ -67,15 +65,7 @@ export function useRecipientKeys(
   people: readonly Kept<Person>[] | undefined,
   addresses: readonly string[],
 ): Judged<RecipientKeys> {
-  const known = useMemo(
-    () =>
-      addresses.flatMap((address) => {
-        const person = people === undefined ? undefined : personAt(people, address);
-        const kept = person === undefined ? undefined : currentKey(person.value);
-        return kept === undefined ? [] : [{ address: addressKey(address), kept }];
-      }),
-    [people, addresses],
-  );
+  const known = useInUseAt(people, addresses, currentKey);
   const { data = none, error } = useSWR(
     known.length === 0
       ? null

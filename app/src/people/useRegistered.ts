@@ -1,9 +1,10 @@
 /** Which of the people written to have a password of their own here. */
 import { findRegistered, type Registered } from '@under-lock/contract/registered';
-import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { checkAddress } from '@under-lock/core/people/address';
 import { useMemo } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
+import { useAddressKeys } from './useAddressKeys';
 
 const nobody: readonly Registered[] = [];
 
@@ -16,10 +17,7 @@ export function useRegistered(addresses: readonly string[]): {
   asking: boolean;
   checking: boolean;
 } {
-  const known = useMemo(
-    () => [...new Set(addresses.filter((address) => checkAddress(address).ok).map(addressKey))].sort(),
-    [addresses],
-  );
+  const known = useAddressKeys(useMemo(() => addresses.filter((address) => checkAddress(address).ok), [addresses]));
   const { data, isLoading, isValidating } = useSWR(
     known.length === 0 ? null : ['registered', ...known],
     async () => (await api(findRegistered, { body: { addresses: known } })).readers,

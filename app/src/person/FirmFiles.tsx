@@ -27,7 +27,7 @@ export function FirmFiles({ domain }: { domain: string }) {
   const { data } = useFileRules();
   const [changing, setChanging] = useState(false);
   const { said, say, busy, attempt } = useAttempt();
-  const there = data?.exceptions.filter(({ whom }) => whom === domain || isAtDomain(whom, domain)) ?? [];
+  const there = data?.exceptions.filter(({ whom }) => isAtDomain(whom, domain)) ?? [];
   const mayChange = account.role === 'administrator' && data !== undefined;
   return (
     <Section title="Mail to them">

@@ -1,11 +1,10 @@
 /** What the office has said of what must happen, as the pages have it. */
 import { getPolicy, listNewTo } from '@under-lock/contract/rules';
-import { addressKey } from '@under-lock/core/people/address';
 import { asksOfNew, type Policy } from '@under-lock/core/rules/policy';
-import { useMemo } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
 import { told } from '../live/live';
+import { useAddressKeys } from '../people/useAddressKeys';
 
 export const POLICY = 'rules';
 
@@ -17,7 +16,7 @@ const NOBODY: ReadonlySet<string> = new Set();
  * Whom of these the worker has never written to; asked only where a rule wants to know. Undefined until it is known.
  */
 export function useNewTo(policy: Policy | undefined, addresses: readonly string[]): ReadonlySet<string> | undefined {
-  const keys = useMemo(() => [...new Set(addresses.map(addressKey))].sort(), [addresses]);
+  const keys = useAddressKeys(addresses);
   const isAsked = policy !== undefined && keys.length > 0 && asksOfNew(policy);
   const { data } = useSWR(
     isAsked ? ['new-to', ...keys] : null,

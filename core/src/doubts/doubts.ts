@@ -71,32 +71,35 @@ interface Comparable {
   key: string;
   host: string;
   local: string;
-  /** The words of their name in one order; undefined for a single one, which many share. */
-  wholeName: string | undefined;
+  /** The words of their name in one order. */
+  name: string;
 }
 
 function comparable(one: Correspondent): Comparable {
   const key = addressKey(one.address);
-  const name = asName(one.name);
-  return { one, key, host: hostIn(key), local: localPartOf(key), wholeName: name.includes(' ') ? name : undefined };
+  return { one, key, host: hostIn(key), local: localPartOf(key), name: asName(one.name) };
 }
 
 /** Whom addresses are compared with, by whatever they are compared by. */
 class Acquaintances {
   private readonly keys = new Set<string>();
-  private readonly byHost = new Map<string, Comparable[]>();
-  private readonly byName = new Map<string, Comparable>();
-  private readonly order = new Map<Comparable, number>();
+  private readonly byHost = new Map<string, (Comparable & { place: number })[]>();
+  /** By two words at least: a single one many share. */
+  private readonly byName = new Map<string, Comparable & { place: number }>();
 
   constructor(people: readonly Correspondent[]) {
-    people.map(comparable).forEach((each, index) => {
-      this.order.set(each, index);
+    people.forEach((one, place) => {
+      const each = { ...comparable(one), place };
       this.keys.add(each.key);
       const there = this.byHost.get(each.host);
       if (there === undefined) this.byHost.set(each.host, [each]);
       else there.push(each);
-      if (each.wholeName !== undefined && !this.byName.has(each.wholeName)) this.byName.set(each.wholeName, each);
+      if (each.name.includes(' ') && !this.byName.has(each.name)) this.byName.set(each.name, each);
     });
+  }
+
+  get hosts(): Iterable<string> {
+    return this.byHost.keys();
   }
 
   has(key: string): boolean {
@@ -111,7 +114,7 @@ class Acquaintances {
   alike({ host, local }: Comparable, name: string): Correspondent | undefined {
     const near = this.byHost.get(host)?.find((each) => isNearly(local, each.local));
     const same = this.byName.get(name);
-    const [first] = [near, same].flatMap((each) => each ?? []).sort((a, b) => this.order.get(a)! - this.order.get(b)!);
+    const [first] = [near, same].flatMap((each) => each ?? []).sort((a, b) => a.place - b.place);
     return first?.one;
   }
 }
@@ -123,12 +126,11 @@ function aboutAddress(
   const { address } = whom;
   const each = comparable(whom);
   const local = asName(each.local);
-  const name = asName(whom.name);
   const colleague =
-    each.host === mailDomain.toLowerCase() ? undefined : (colleagues.named(local) ?? colleagues.named(name));
+    each.host === mailDomain.toLowerCase() ? undefined : (colleagues.named(local) ?? colleagues.named(each.name));
   if (colleague !== undefined) return { code: 'private-mailbox', address, colleague: colleague.name };
   if (known.has(each.key)) return undefined;
-  const alike = known.alike(each, name || local);
+  const alike = known.alike(each, each.name || local);
   return alike === undefined ? undefined : { code: 'address-alike', address, known: alike.address };
 }
 
@@ -209,13 +211,9 @@ function aboutTogether({ recipients, known, together }: OfPeople): Doubt[] {
 
 /** Of whom it goes to, whatever is written: in the order of the recipients. */
 export function doubtsOfPeople(draft: OfPeople): Doubt[] {
-  const hosts = new Set([...draft.known, ...draft.colleagues].map(({ address }) => hostOf(address)));
-  hosts.add(draft.mailDomain.toLowerCase());
-  const compared = {
-    known: new Acquaintances(draft.known),
-    colleagues: new Acquaintances(draft.colleagues),
-    mailDomain: draft.mailDomain,
-  };
+  const [known, colleagues] = [new Acquaintances(draft.known), new Acquaintances(draft.colleagues)];
+  const compared = { known, colleagues, mailDomain: draft.mailDomain };
+  const hosts = new Set([...known.hosts, ...colleagues.hosts, draft.mailDomain.toLowerCase()]);
   return [
     ...draft.recipients.flatMap((one) => aboutDomain(one.address, hosts) ?? aboutAddress(one, compared) ?? []),
     ...aboutTogether(draft),

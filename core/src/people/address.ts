@@ -30,7 +30,7 @@ export function asciiDomain(domain: string): string | undefined {
 /** What stands behind the @, and before it, as they are written. */
 export const hostOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 export const localPartOf = (address: string): string => address.slice(0, address.lastIndexOf('@'));
-/** Whether it is an address of this domain, however either is spelled. */
+/** Whether it is an address of this domain, or the domain itself, however either is spelled. */
 export const isAtDomain = (address: string, domain: string): boolean =>
   hostOf(addressKey(address)) === domain.toLowerCase();
 

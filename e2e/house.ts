@@ -1,5 +1,13 @@
 /** What every browser test works with: a house, a browser in which somebody is signed in, pages whose console is watched. */
-import { test as base, expect, type BrowserContext, type FileChooser, type Page } from '@playwright/test';
+import {
+  test as base,
+  expect as given,
+  type BrowserContext,
+  type ExpectMatcherState,
+  type FileChooser,
+  type Locator,
+  type Page,
+} from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -96,7 +104,23 @@ export const test = base.extend<OfTest, OfPlace>({
     await use(complaints);
   },
 });
-export { expect };
+
+/**
+ * The library draws a picture of the whole page in words for each time that something is not there yet: a twentieth of
+ * what a page does in these tests. This one waits first, and has it drawn only for what never comes.
+ */
+export const expect = given.extend({
+  async toBeVisible(this: ExpectMatcherState, locator: Locator, { timeout = this.timeout }: { timeout?: number } = {}) {
+    const wanted = given(locator);
+    try {
+      await locator.waitFor({ state: this.isNot ? 'hidden' : 'visible', timeout });
+    } catch {
+      // Says what was wanted and what is there instead.
+      await (this.isNot ? wanted.not : wanted).toBeVisible({ timeout: 1 });
+    }
+    return { pass: !this.isNot, message: () => '' };
+  },
+});
 
 async function whoIsHere(page: Page, house: House): Promise<string | undefined> {
   const answer = await page.request.get(`${house.origin}/api/session`);

@@ -16,6 +16,7 @@ const FILES = [
   'early-0123456789abcdef0123456789abcdef.js',
   'pdf/pdf.worker.min.mjs',
   'worker-of-nobody.js',
+  'fonts/next-latin-400.woff2',
 ];
 const dir = mkdtempSync(join(tmpdir(), 'under-lock-pages-'));
 let server: Server;
@@ -37,8 +38,11 @@ afterAll(async () => {
   rmSync(dir, { recursive: true });
 });
 
-const get = (path: string): Promise<Response> =>
-  fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`);
+const get = (path: string, headers: Record<string, string> = {}): Promise<Response> =>
+  // As browsers ask; this one would say “no-cache” with any condition.
+  fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`, {
+    headers: { 'Cache-Control': 'max-age=0', ...headers },
+  });
 
 test.each([
   ['/desk', 'no-cache', false],
@@ -49,6 +53,7 @@ test.each([
   ['/room/early-0123456789abcdef0123456789abcdef.js', 'public, max-age=31536000, immutable', false],
   ['/pdf/pdf.worker.min.mjs', 'no-cache', true],
   ['/worker-of-nobody.js', 'no-cache', false],
+  ['/fonts/next-latin-400.woff2', 'public, max-age=86400', false],
 ])('%s is kept as “%s”', async (path, kept, runsWebAssembly) => {
   const response = await get(path);
   expect(response.status).toBe(200);
@@ -61,5 +66,21 @@ test.each(['/threads/../../secret.js', '/threads/%2e%2e/%2e%2e/secret.js', '/thr
   async (path) => {
     const response = await get(path);
     expect([403, 404]).toContain(response.status);
+  },
+);
+
+test.each(['/desk', '/print.css', '/room/pdf/pdf.worker.min.mjs'])(
+  '%s is not sent again to whoever has it, and is to whoever has another',
+  async (path) => {
+    const { headers } = await get(path);
+    const modified = headers.get('Last-Modified');
+    const has: Record<string, string> =
+      modified === null ? { 'If-None-Match': headers.get('ETag')! } : { 'If-Modified-Since': modified };
+    const again = await get(path, has);
+    expect(again.status).toBe(304);
+    expect(again.headers.get('Content-Security-Policy')).toBe(headers.get('Content-Security-Policy'));
+    const older = await get(path, { 'If-None-Match': '"another"', 'If-Modified-Since': new Date(0).toUTCString() });
+    expect(older.status).toBe(200);
+    expect(await older.text()).toBe('x');
   },
 );

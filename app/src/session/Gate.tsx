@@ -3,22 +3,39 @@
  * while.
  */
 import { Banner, Button, colour, Loading, space } from '@under-lock/ui';
-import { type ReactNode, useEffect } from 'react';
+import { type ReactNode, useEffect, useSyncExternalStore } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useFeed } from '../live/live';
 import { problemWords } from '../problem-words';
 import { useAccountKey } from './account-key';
 import { useIdleLock } from './idle';
-import { listenToOtherTabs, refreshSession, useEndedElsewhere, useSession } from './session';
+import {
+  accountHere,
+  listenToOtherTabs,
+  refreshSession,
+  type SessionState,
+  useEndedElsewhere,
+  useSession,
+} from './session';
 import { SignInScreen } from './SignInScreen';
 import { UnlockScreen } from './UnlockScreen';
+
+/**
+ * Already while the vault is being opened: what the pages ask for then is asked once, since nothing can have changed
+ * unheard when the stream is there before them.
+ */
+function useWhoListens(data: SessionState | undefined): string | undefined {
+  const here = useSyncExternalStore(accountHere.watch, accountHere.get);
+  if (data === undefined) return here;
+  return data.at === 'open' ? data.session.account.id : undefined;
+}
 
 export function Gate({ children }: { children: ReactNode }) {
   const { data, error } = useSession();
   useEffect(listenToOtherTabs, []);
   useAccountKey(data?.at === 'open' ? data.session : undefined);
   useIdleLock(data?.at === 'open' ? data.session : undefined);
-  useFeed(data?.at === 'open' ? data.session.account.id : undefined);
+  useFeed(useWhoListens(data));
   useEndedElsewhere(data?.at);
   if (data === undefined && error !== undefined) {
     return (

@@ -18,8 +18,12 @@ import { api, forgetAnswers } from '../api';
 import { told } from '../live/live';
 import { forgetUndo } from '../shell/Undo';
 import { door } from '../threads/main/door';
+import { Watched } from '../watched';
 
 export type SessionState = { at: 'signed-out' } | { at: 'locked'; session: Session } | { at: 'open'; session: Session };
+
+/** Whose session the server said it is, before the vault is open here. */
+export const accountHere = new Watched<string | undefined>(undefined);
 
 const KEY = 'session';
 const CHANNEL = 'under-lock-session';
@@ -31,6 +35,7 @@ export function useSession() {
       // Its script comes while the server is asked.
       const { account } = door();
       const { session } = await api(getSession);
+      accountHere.set(session?.account.id);
       if (session === undefined) return { at: 'signed-out' };
       return { at: (await account.restore(session.account.id)) ? 'open' : 'locked', session };
     },

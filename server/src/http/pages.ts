@@ -5,7 +5,8 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { type Middleware } from 'koa';
+import { Readable } from 'node:stream';
+import { type Context as HttpContext, type Middleware } from 'koa';
 import send from 'koa-send';
 import { type Config } from '../config';
 
@@ -51,6 +52,22 @@ const isThread = (path: string): boolean => path.startsWith('/threads/') || /\/p
 /** Named by what is in it: by the pages' bundler, or as all threads are. */
 const isHashed = (path: string): boolean => path.startsWith('/threads/') || /[-.][0-9a-f]{16,}\./.test(path);
 
+const FONT = /^\/fonts\/[^/]+\.woff2$/;
+const keptFor = (path: string): string =>
+  isHashed(path)
+    ? 'public, max-age=31536000, immutable'
+    : // A page is drawn with them: it should not wait for an answer that says they are the same.
+      FONT.test(path)
+      ? 'public, max-age=86400'
+      : 'no-cache';
+
+/** Whoever has it already is told so, in place of being sent it again. */
+function saySame(http: HttpContext): void {
+  if (!http.fresh) return;
+  if (http.body instanceof Readable) http.body.destroy();
+  http.status = 304;
+}
+
 const waiting = (name: string): string =>
   `<!doctype html><html lang="en"><title>${name}</title><p>${name} has not been built yet. Run <code>npm start</code>.</p></html>`;
 
@@ -68,6 +85,7 @@ function site({ dir, page = 'index.html', base, connect }: Site): Middleware {
   const index = join(root, page);
   const html = existsSync(index) ? readFileSync(index, 'utf8') : waiting('Under Lock');
   const policy = pagePolicy(html, connect);
+  const version = createHash('sha256').update(html).digest('base64url');
   return async (http, next) => {
     if (http.method !== 'GET' && http.method !== 'HEAD') return next();
     const path = http.path.slice(base.length) || '/';
@@ -78,9 +96,9 @@ function site({ dir, page = 'index.html', base, connect }: Site): Middleware {
         root,
         brotli: true,
         gzip: true,
-        setHeaders: (response) =>
-          void response.setHeader('Cache-Control', isHashed(path) ? 'public, max-age=31536000, immutable' : 'no-cache'),
+        setHeaders: (response) => void response.setHeader('Cache-Control', keptFor(path)),
       });
+      saySame(http);
       return undefined;
     }
     http.set('Content-Security-Policy', policy);
@@ -88,6 +106,8 @@ function site({ dir, page = 'index.html', base, connect }: Site): Middleware {
     http.set('Cache-Control', 'no-cache');
     http.type = 'html';
     http.body = html;
+    http.etag = version;
+    saySame(http);
     return undefined;
   };
 }

@@ -11,6 +11,7 @@ import { publicKeySchema } from './keys';
 const way = z.enum([...CHOICE_WAYS, 'none']);
 const sealed = bytes(60, MAX_SEALED_CHOICE);
 const params = z.object({ id });
+export const MOST_KEY_GIVERS = 20;
 
 /** What whoever reads a message needs to choose. @see conflict where readers are not asked */
 export const getChoosing = endpoint({
@@ -96,4 +97,15 @@ export const settleChoice = endpoint({
   path: '/api/choices/:id/settled',
   access: 'worker',
   params,
+  body: z.object({ /** The person in the office book who has it. */ keptAs: id.optional() }),
+});
+/**
+ * Who in the office book gave a certificate or key of their own, the latest first: some of these are still to be
+ * compared, and only the book says which. @see not-member
+ */
+export const listKeyGivers = endpoint({
+  method: 'GET',
+  path: '/api/choices/keys',
+  access: 'worker',
+  reply: z.object({ people: z.array(id).max(MOST_KEY_GIVERS) }),
 });

@@ -147,7 +147,7 @@ test('a choice comes to members only, sealed, with the check it was made under; 
   });
   expect(await openChoice(secret, 1, one!.id, one!.sealed)).toEqual(file);
   expect(await codeOf(waiting(maren))).toBe('not-member');
-  expect(await codeOf(maren.client(choiceApi.settleChoice, { params: { id: one!.id } }))).toBe('not-member');
+  expect(await codeOf(maren.client(choiceApi.settleChoice, { params: { id: one!.id }, body: {} }))).toBe('not-member');
   const { events } = await maren.client(listEvents, { params: { id: lene.messageId }, query: {} });
   expect(events.map(({ kind }) => kind)).toContain('chose');
   const told = await eventually(() =>
@@ -157,9 +157,9 @@ test('a choice comes to members only, sealed, with the check it was made under; 
   );
   expect(told).toBeDefined();
 
-  await admin.client(choiceApi.settleChoice, { params: { id: one!.id } });
+  await admin.client(choiceApi.settleChoice, { params: { id: one!.id }, body: {} });
   expect((await waiting()).choices).toEqual([]);
-  expect(await codeOf(admin.client(choiceApi.settleChoice, { params: { id: one!.id } }))).toBe('not-found');
+  expect(await codeOf(admin.client(choiceApi.settleChoice, { params: { id: one!.id }, body: {} }))).toBe('not-found');
   const [kept] = await rows<{ sealed: Buffer | null }>(house.server.context.db, 'SELECT sealed FROM choices', []);
   expect(kept!.sealed).toBeNull();
   // The later one takes the place of the earlier, also from another message.
@@ -238,6 +238,26 @@ test('somebody who tells us a new choice every moment is slowed down', async () 
   expect(codes.slice(0, 10)).toEqual(Array.from({ length: 10 }, () => 'done'));
 });
 
+test('members are told which of the book gave a certificate or key, until they choose anew', async () => {
+  const givers = (worker = admin) => worker.client(choiceApi.listKeyGivers, {});
+  const given = async (address: string, way: 'certificate' | 'openpgp' | 'file') => {
+    const who = await reader(address);
+    await choose(who, file, { way });
+    const person = randomUUID();
+    const { id } = (await waiting()).choices.find((one) => one.address === address)!;
+    await admin.client(choiceApi.settleChoice, { params: { id }, body: { keptAs: person } });
+    return { who, person };
+  };
+  const before = (await givers()).people;
+  const first = await given('asa@postbox.example', 'certificate');
+  const second = await given('ove@postbox.example', 'openpgp');
+  await given('una@postbox.example', 'file');
+  expect((await givers()).people).toEqual([second.person, first.person, ...before]);
+  expect(await codeOf(givers(maren))).toBe('not-member');
+  await choose(second.who, { way: 'room' });
+  expect((await givers()).people).toEqual([first.person, ...before]);
+});
+
 test('a renewal is not finished over a choice that only the old key opens', async () => {
   const lene = await reader('lene@postbox.example');
   await choose(lene, file);
@@ -248,7 +268,8 @@ test('a renewal is not finished over a choice that only the old key opens', asyn
     kinds: [],
   };
   expect(await codeOf(bookApi.renewInParts(admin.client, 1, renewal))).toBe('manifest-behind');
-  for (const { id } of (await waiting()).choices) await admin.client(choiceApi.settleChoice, { params: { id } });
+  for (const { id } of (await waiting()).choices)
+    await admin.client(choiceApi.settleChoice, { params: { id }, body: {} });
   await bookApi.renewInParts(admin.client, 1, renewal);
   expect((await look(lene)).office).toMatchObject({ epoch: 2 });
 });

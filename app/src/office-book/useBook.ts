@@ -1,6 +1,6 @@
 /** The office book as pages have it: whether one is in, who is, and the people in it. */
 import { listColleagues } from '@under-lock/contract/account';
-import { listChoices, settleChoice } from '@under-lock/contract/choice';
+import { listChoices, listKeyGivers, settleChoice } from '@under-lock/contract/choice';
 import {
   getOfficeBook,
   letDoorOut as letDoorOutThere,
@@ -178,6 +178,23 @@ export async function letBack(id: string): Promise<void> {
   await standAnew();
 }
 
+/**
+ * Whoever gave a certificate or key of their own, as the book has them now: of a book of thousands these few are opened.
+ */
+export function useKeyGivers(): readonly Kept<BookPerson>[] | undefined {
+  const { data: stand } = useBookStand();
+  const key = keyOf(PERSON, stand);
+  const { data } = useSWR(
+    key === null ? null : `${key}/key-givers`,
+    async () => {
+      const { people } = await api(listKeyGivers);
+      return (await Promise.all(people.map(readPerson))).flatMap((person) => person ?? []);
+    },
+    { use: [told('office')], revalidateOnFocus: false, keepPreviousData: true },
+  );
+  return key === null ? undefined : data;
+}
+
 export type WaitingChoices = Reply<typeof listChoices>['choices'];
 /** Some of what readers chose and nobody has taken yet, the oldest first. */
 export const waitingChoices = async (): Promise<WaitingChoices> => (await api(listChoices)).choices;
@@ -194,13 +211,15 @@ export async function takeChoices(choices: WaitingChoices, by: Changing['by']): 
         if (error instanceof Error && error.name === 'SealError') return undefined;
         throw error;
       });
-    if (choice !== undefined)
-      await keepInBook(address, (before) => withChoice(before, { name, address, language, at, check }, choice), {
-        by,
-        what: 'chosen',
-      });
+    const keptAs =
+      choice === undefined
+        ? undefined
+        : await keepInBook(address, (before) => withChoice(before, { name, address, language, at, check }, choice), {
+            by,
+            what: 'chosen',
+          });
     // A colleague's browser may have been at it, too: what it did is the same.
-    await api(settleChoice, { params: { id } }).catch((error: unknown) => {
+    await api(settleChoice, { params: { id }, body: defined({ keptAs }) }).catch((error: unknown) => {
       if (!isProblem(error, 'not-found')) throw error;
     });
   }

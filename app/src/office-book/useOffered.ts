@@ -2,7 +2,7 @@
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { listed } from '../handling/words';
-import { useBookPeople } from './useBook';
+import { useKeyGivers } from './useBook';
 import { type Wanted } from './useDoors';
 
 const NAMED = 3;
@@ -30,6 +30,6 @@ export function offeredIn(people: readonly Kept<BookPerson>[]): Wanted | undefin
 
 /** Nothing for who is not in. */
 export function useOffered(): Wanted | undefined {
-  const { data } = useBookPeople();
-  return data === undefined ? undefined : offeredIn(data);
+  const people = useKeyGivers();
+  return people === undefined ? undefined : offeredIn(people);
 }

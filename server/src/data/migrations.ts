@@ -1194,6 +1194,13 @@ ${noted([
       ALTER TABLE choices ADD COLUMN link_hash bytea;
     `,
   },
+  {
+    name: '045-where-a-choice-went',
+    sql: `
+      -- The person in the office book who has it; null while it waits, and where it was put away.
+      ALTER TABLE choices ADD COLUMN kept_as uuid;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

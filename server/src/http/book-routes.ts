@@ -7,13 +7,14 @@ import { dropBookItem, getBookItem, listBookItems, putBookItem } from '../office
 import { beginBook, letMemberIn, letMemberOut, officeBook, readmit } from '../office-book/members';
 import { searchLdap } from '../office-book/ldap';
 import { beginRenewedKey, finishRenewedKey, putRenewedItems } from '../office-book/renewal';
-import { settleChoice, waitingChoices } from '../room/choice';
+import { keyGivers, settleChoice, waitingChoices } from '../room/choice';
 import { type mounter } from './mount';
 import { byDevice } from './submission-routes';
 
 export function mountBook(context: Context, mount: ReturnType<typeof mounter>): void {
   mount(choiceApi.listChoices, ({ who }) => waitingChoices(context, who.account));
-  mount(choiceApi.settleChoice, ({ who, params }) => settleChoice(context, who.account, params.id));
+  mount(choiceApi.settleChoice, ({ who, params, body }) => settleChoice(context, who.account, params.id, body));
+  mount(choiceApi.listKeyGivers, ({ who }) => keyGivers(context, who.account));
   mount(bookApi.getOfficeBook, ({ who }) => officeBook(context, who.account.id, (epoch) => doorInBook(context, epoch)));
   mount(bookApi.letDoorIn, ({ who, body }) => letDoorIn(context, who.account, body));
   mount(bookApi.letDoorOut, ({ who }) => letDoorOut(context, who.account));

@@ -56,7 +56,7 @@ export async function takeChoiceBack(context: Context, id: string, token: Uint8A
       messageId: string | null;
     }>(
       context.db,
-      `UPDATE choices SET id = $3, way = 'none', epoch = $4, sealed = $5, chosen_at = $6, settled_by = NULL, link_hash = NULL
+      `UPDATE choices SET id = $3, way = 'none', epoch = $4, sealed = $5, chosen_at = $6, settled_by = NULL, kept_as = NULL, link_hash = NULL
         WHERE id = $1 AND link_hash = $2
         RETURNING name, address, language, grant_id AS "grantId", (SELECT message_id FROM grants WHERE id = grant_id) AS "messageId"`,
       [id, linkHash(token), next, office.epoch, Buffer.from(sealed), context.clock()],

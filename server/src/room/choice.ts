@@ -3,7 +3,14 @@
  * was made under and who chose are known here (docs/decisions/29).
  */
 import { createHash, randomBytes } from 'node:crypto';
-import { type getChoosing, type listChoices, type putChoice } from '@under-lock/contract/choice';
+import {
+  type getChoosing,
+  type listChoices,
+  type listKeyGivers,
+  MOST_KEY_GIVERS,
+  type putChoice,
+  type settleChoice as settling,
+} from '@under-lock/contract/choice';
 import { type Reply } from '@under-lock/contract/client';
 import { TAKE_BACK_OCTETS, takeBackLink } from '@under-lock/core/choosing/link';
 import { CERTIFIED_A_DAY } from '@under-lock/core/choosing/limits';
@@ -108,7 +115,7 @@ export async function choose(
       `INSERT INTO choices (address_key, id, grant_id, name, address, language, way, check_kind, epoch, sealed, chosen_at, link_hash)
         VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
         ON CONFLICT (address_key) DO UPDATE SET id = $2, grant_id = $3, name = $4, address = $5, language = $6, way = $7,
-          check_kind = $8, epoch = $9, sealed = $10, chosen_at = $11, settled_by = NULL, link_hash = $12`,
+          check_kind = $8, epoch = $9, sealed = $10, chosen_at = $11, settled_by = NULL, kept_as = NULL, link_hash = $12`,
       [
         addressKey(address),
         id,
@@ -196,12 +203,30 @@ export async function waitingChoices(context: Context, account: AccountRow): Pro
 }
 
 /** @throws Problem `not-member`, `not-found` when another one took its place */
-export async function settleChoice(context: Context, account: AccountRow, id: string): Promise<void> {
+export async function settleChoice(
+  context: Context,
+  account: AccountRow,
+  id: string,
+  { keptAs }: z.output<typeof settling.body>,
+): Promise<void> {
   await requireMember(context, account.id);
   const settled = await run(
     context.db,
-    'UPDATE choices SET sealed = NULL, settled_by = $2 WHERE id = $1 AND sealed IS NOT NULL',
-    [id, account.id],
+    'UPDATE choices SET sealed = NULL, settled_by = $2, kept_as = $3 WHERE id = $1 AND sealed IS NOT NULL',
+    [id, account.id, keptAs ?? null],
   );
   if (settled === 0) throw notFound('This choice');
+}
+
+/** @throws Problem `not-member` */
+export async function keyGivers(context: Context, account: AccountRow): Promise<Reply<typeof listKeyGivers>> {
+  await requireMember(context, account.id);
+  const found = await rows<{ kept: string }>(
+    context.db,
+    `SELECT kept_as AS kept FROM choices
+      WHERE kept_as IS NOT NULL AND sealed IS NULL AND way IN ('certificate', 'openpgp')
+      ORDER BY chosen_at DESC, id LIMIT $1`,
+    [MOST_KEY_GIVERS],
+  );
+  return { people: found.map(({ kept }) => kept) };
 }

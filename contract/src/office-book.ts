@@ -3,7 +3,7 @@ import { type DirectoryEntry } from '@under-lock/core/office-book/exchange';
 import { MOST_CERTIFICATE } from '@under-lock/core/choosing/choice';
 import { type Resealed } from '@under-lock/core/office-book/renewal';
 import { BOOK_KINDS } from '@under-lock/core/vault/item';
-import { type VaultDoor } from '@under-lock/core/vault/shelf';
+import { LOT_ITEMS, type VaultDoor } from '@under-lock/core/vault/shelf';
 import { z } from 'zod';
 import { type Client } from './client';
 import { bytes, endpoint, id, instant, line } from './endpoint';
@@ -19,7 +19,6 @@ export const MAX_BOOK_BYTES = 40_000_000;
 const MAX_MANIFEST = 3_500_000;
 /** Of what is sealed anew, what one request carries. */
 const LOT_BYTES = 4_000_000;
-const LOT_ITEMS = 500;
 
 const sealed = bytes(29, MAX_ITEM_BYTES);
 const revision = z.number().int().min(0);
@@ -224,6 +223,19 @@ export const putBookItem = endpoint({
   body: z.object({ epoch, revision, sealed, manifest: nextManifest }),
   reply: z.object({ revision }),
 });
+/** Several at once: all of them, or none. @see conflict, manifest-behind, key-renewed, storage-full */
+export const putBookItems = endpoint({
+  method: 'POST',
+  path: '/api/office-book/items/:kind',
+  access: 'worker',
+  maxBytes: 7_900_000,
+  params: z.object({ kind: z.enum(BOOK_KINDS) }),
+  body: z.object({
+    epoch,
+    items: z.array(z.object({ id, revision, sealed })).min(1).max(LOT_ITEMS),
+    manifest: nextManifest,
+  }),
+});
 export const dropBookItem = endpoint({
   method: 'POST',
   path: '/api/office-book/items/:kind/:id/drop',
@@ -264,6 +276,11 @@ export function bookDoor(client: Client, epochNow: () => number, met: (epoch: nu
         body: { epoch: epochNow(), ...change, manifest: manifest! },
       });
     },
+    putAll: async (kind, items, manifest) =>
+      void (await client(putBookItems, {
+        params: { kind: bookKind.parse(kind) },
+        body: { epoch: epochNow(), items: [...items], manifest },
+      })),
     drop: async (kind, itemId, manifest) =>
       void (await client(dropBookItem, {
         params: { kind: bookKind.parse(kind), id: itemId },

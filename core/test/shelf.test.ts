@@ -66,6 +66,18 @@ class MapDoor implements VaultDoor {
     await this.line();
   }
 
+  async putAll(...[, changes, manifest]: Parameters<NonNullable<VaultDoor['putAll']>>) {
+    await this.line();
+    if (changes.some(({ id, revision }) => (this.state.items.get(id)?.revision ?? 0) !== revision))
+      throw new Conflict();
+    this.replace(manifest);
+    for (const { id, revision, sealed } of changes) {
+      this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed });
+      this.log.push({ id, revision: revision + 1 });
+    }
+    await this.line();
+  }
+
   async drop(...[, id, manifest]: Parameters<VaultDoor['drop']>) {
     await this.line();
     this.replace(manifest);
@@ -222,4 +234,66 @@ test('an answer that got lost leaves the next change right', async () => {
   await expect(maren.keep('person', 'a', 1, { phone: 'third' })).rejects.toBeInstanceOf(Conflict);
   expect(await maren.keep('person', 'a', 2, { phone: 'third' })).toBe(3);
   expect((await maren.list('person')).map(({ value }) => value)).toEqual([{ phone: 'third' }]);
+});
+
+describe('many at once', () => {
+  const many = (count: number, revision = 0) =>
+    Array.from({ length: count }, (_, index) => ({ id: `n${index}`, revision, value: { index } }));
+  const idsOf = async (shelf: Shelf) => (await shelf.list('person')).map(({ id }) => id).sort();
+
+  test('they go in lots, each with one manifest, and another browser has them all', async () => {
+    const door = new MapDoor(async () => undefined);
+    await browserAt(door).keepAll('person', many(1201));
+    expect(door.state.manifest!.revision).toBe(3);
+    const found = await browserAt(door).list('person');
+    expect(found).toHaveLength(1201);
+    expect(found.find(({ id }) => id === 'n1200')).toMatchObject({ revision: 1, value: { index: 1200 } });
+  });
+
+  test('large ones go in smaller lots', async () => {
+    const door = new MapDoor(async () => undefined);
+    const large = Array.from({ length: 4 }, (_, index) => ({
+      id: `n${index}`,
+      revision: 0,
+      value: 'x'.repeat(700_000),
+    }));
+    await browserAt(door).keepAll('person', large);
+    expect(door.state.manifest!.revision).toBe(2);
+    expect(await idsOf(browserAt(door))).toEqual(['n0', 'n1', 'n2', 'n3']);
+  });
+
+  test('whatever somebody else keeps meanwhile is there, too', async () => {
+    let waits = 0;
+    const door = new MapDoor(() => new Promise((done) => setTimeout(done, (waits += 1) % 4)));
+    const [one, other] = [browserAt(door), browserAt(door)];
+    await Promise.all([
+      one.keepAll('person', many(900)),
+      other.keep('person', 'a', 0, 'A'),
+      other.keep('person', 'b', 0, 'B'),
+    ]);
+    expect(await idsOf(one)).toEqual(await idsOf(other));
+    expect(await idsOf(one)).toHaveLength(902);
+  });
+
+  test('a lot of which one was changed elsewhere is not kept at all', async () => {
+    const door = new MapDoor(async () => undefined);
+    await browserAt(door).keep('person', 'n2', 0, 'theirs');
+    await expect(browserAt(door).keepAll('person', many(5))).rejects.toThrow(Conflict);
+    expect(await browserAt(door).list('person')).toMatchObject([{ id: 'n2', value: 'theirs' }]);
+  });
+
+  test('where the server takes one at a time only, they go one by one', async () => {
+    const door = new MapDoor(async () => undefined);
+    const single: VaultDoor = {
+      list: (...given) => door.list(...given),
+      read: (...given) => door.read(...given),
+      put: (...given) => door.put(...given),
+      drop: (...given) => door.drop(...given),
+      putManifest: (...given) => door.putManifest(...given),
+      isBehind: (error) => door.isBehind(error),
+    };
+    await browserAt(single).keepAll('person', many(3));
+    expect(door.state.manifest!.revision).toBe(3);
+    expect(await idsOf(browserAt(door))).toEqual(['n0', 'n1', 'n2']);
+  });
 });

@@ -121,6 +121,37 @@ test('a member lets in, two at once the same one; who is not in lets nobody in',
   ).toBe('key-renewed');
 });
 
+test('many at once are all kept or none, by who is in only, and as many as there is room for', async () => {
+  const shelf = await shelfOf(maren);
+  const many = Array.from({ length: 620 }, (_, index) => ({
+    id: randomUUID(),
+    revision: 0,
+    value: person(`Crew${index}`),
+  }));
+  await shelf.keepAll('book-person', many);
+  const others = await shelfOf(tobias);
+  expect(await others.list('book-person')).toHaveLength(620);
+  expect((await stand(maren)).revisions).toEqual({ 'book-person': 2 });
+  const [first, second] = many;
+  await others.keep('book-person', first!.id, 1, person('Crew0', { note: 'changed' }));
+  const again = [first!, second!].map((one) => ({ ...one, revision: 1 }));
+  await expect(shelf.keepAll('book-person', again)).rejects.toMatchObject({ details: { code: 'conflict' } });
+  expect((await shelf.read('book-person', second!.id))!.revision).toBe(1);
+  const body = {
+    epoch: 1,
+    items: [{ id: randomUUID(), revision: 0, sealed: randomBytes(60) }],
+    manifest: { revision: 3, sealed: randomBytes(60) },
+  };
+  const putting = (worker: Worker, over: object = {}) =>
+    codeOf(worker.client(bookApi.putBookItems, { params: { kind: 'book-person' }, body: { ...body, ...over } }));
+  expect(await putting(signe)).toBe('not-member');
+  expect(await putting(maren, { epoch: 7 })).toBe('key-renewed');
+  expect(await putting(maren, { manifest: { ...body.manifest, revision: 2 } })).toBe('manifest-behind');
+  for (const { id } of many)
+    await rows(house.server.context.db, 'DELETE FROM office_items WHERE id = $1 RETURNING id', [id]);
+  await rows(house.server.context.db, 'DELETE FROM office_manifests RETURNING epoch', []);
+});
+
 test('what one shares the others have, with who wrote it last; nothing of it lies open', async () => {
   const [mine, theirs] = [await shelfOf(maren), await shelfOf(tobias)];
   const id = randomUUID();

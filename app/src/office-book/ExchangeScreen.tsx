@@ -207,8 +207,10 @@ interface OfferedProps {
   onOver: (said?: string) => void;
 }
 
-function Offered({ read: { people: brought, problems, from }, people, onOver }: OfferedProps) {
+function Offered({ read: { people: brought, problems, from }, people: now, onOver }: OfferedProps) {
   const { account } = useOpenSession();
+  // As it was when the file came: while they are taken, more and more of them are known.
+  const [people] = useState(now);
   const [takesTheirs, setTakesTheirs] = useState(false);
   const [done, setDone] = useState<number | undefined>();
   const { busy, said, attempt } = useAttempt();
@@ -267,7 +269,9 @@ function Offered({ read: { people: brought, problems, from }, people, onOver }: 
               disabled={wanted.length === 0}
               onPress={() => void take()}
             />
-            <Button label="Leave it" describe={`Leave it: take nothing of the ${from}`} onPress={() => onOver()} />
+            {busy ? null : (
+              <Button label="Leave it" describe={`Leave it: take nothing of the ${from}`} onPress={() => onOver()} />
+            )}
           </Row>
         </Stack>
       </Line>

@@ -239,8 +239,11 @@ export async function renewKey(by: Changing['by']): Promise<void> {
   await standAnew();
 }
 
+/** Of many, what goes before it is said again how far they are. */
+const LOT_PEOPLE = 500;
+
 /**
- * Many at once, one after the other: what the book knows is kept, or gives way where `takesTheirs`.
+ * Many at once: what the book knows is kept, or gives way where `takesTheirs`.
  *
  * @returns How many were new or changed. @throws ApiProblem, and what was taken until then stays
  */
@@ -249,20 +252,19 @@ export async function bringIn(
   { takesTheirs, by, told: tell }: { takesTheirs: boolean; by: Changing['by']; told: (done: number) => void },
 ): Promise<number> {
   const known = await listPeople();
-  let changed = 0;
-  for (const [index, person] of people.entries()) {
+  const changes = people.flatMap((person) => {
     const there = personAt(known, person.address) as Kept<BookPerson> | undefined;
-    const next = changedPerson(there?.value, withBroughtIn(there?.value, person, takesTheirs), {
+    const value = changedPerson(there?.value, withBroughtIn(there?.value, person, takesTheirs), {
       by,
       at: new Date(),
       what: 'imported',
     });
-    if (next !== undefined) {
-      await door().book.keep(PERSON, there?.id ?? crypto.randomUUID(), there?.revision ?? 0, next);
-      changed += 1;
-    }
-    tell(index + 1);
+    return value === undefined ? [] : [{ id: there?.id ?? crypto.randomUUID(), revision: there?.revision ?? 0, value }];
+  });
+  for (let from = 0; from < changes.length; from += LOT_PEOPLE) {
+    await door().book.keepAll(PERSON, changes.slice(from, from + LOT_PEOPLE));
+    tell(Math.min(from + LOT_PEOPLE, changes.length));
   }
   await peopleAnew();
-  return changed;
+  return changes.length;
 }

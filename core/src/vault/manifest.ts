@@ -65,12 +65,19 @@ export async function openManifest(
   }
 }
 
-/** The next manifest, in which an item has this revision from now on, or is gone (`undefined`). */
-export function withRevision(manifest: Manifest, id: string, revision: number | undefined): Manifest {
+/** The next manifest, in which these items have these revisions from now on, or are gone (`undefined`). */
+export function withRevisions(
+  manifest: Manifest,
+  changes: Iterable<readonly [id: string, revision: number | undefined]>,
+): Manifest {
   const items = new Map(manifest.items);
   const unbound = new Set(manifest.unbound);
-  unbound.delete(id);
-  if (revision === undefined) items.delete(id);
-  else items.set(id, revision);
+  for (const [id, revision] of changes) {
+    unbound.delete(id);
+    if (revision === undefined) items.delete(id);
+    else items.set(id, revision);
+  }
   return { ...manifest, revision: manifest.revision + 1, items, unbound };
 }
+export const withRevision = (manifest: Manifest, id: string, revision: number | undefined): Manifest =>
+  withRevisions(manifest, [[id, revision]]);

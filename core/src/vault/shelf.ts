@@ -23,6 +23,7 @@ import {
   type Revisions,
   sealManifest,
   withRevision,
+  withRevisions,
 } from './manifest';
 
 export interface SealedItem {
@@ -30,6 +31,13 @@ export interface SealedItem {
   revision: number;
   updatedAt: Date;
   sealed: Uint8Array;
+}
+
+export interface SealedChange {
+  id: string;
+  /** The one it replaces, 0 for a new item. */
+  revision: number;
+  sealed: Bytes;
 }
 
 /** What replaces the manifest that has `revision`. */
@@ -59,6 +67,8 @@ export interface VaultDoor {
     id: string,
     change: { revision: number; sealed: Bytes; manifest?: NextManifest },
   ): Promise<void>;
+  /** Several at once under one manifest: all of them, or none. Where it is not there, they go one by one. */
+  putAll?(kind: CountedKind, changes: readonly SealedChange[], manifest: NextManifest): Promise<void>;
   drop(kind: CountedKind, id: string, manifest: NextManifest): Promise<void>;
   putManifest(kind: CountedKind, manifest: NextManifest): Promise<void>;
   isBehind(error: unknown): boolean;
@@ -98,6 +108,13 @@ export class VaultOldError extends Error {
   }
 }
 
+export interface ValueChange {
+  id: string;
+  /** The one it replaces, 0 for a new item. */
+  revision: number;
+  value: unknown;
+}
+
 export interface Shelf {
   /** Throws VaultOldError. */
   list(kind: CountedKind): Promise<ShelfItem[]>;
@@ -105,6 +122,8 @@ export interface Shelf {
   read(kind: VaultItemKind | BookKind, id: string): Promise<ShelfItem | undefined>;
   /** `revision` is the one it replaces, 0 for a new item; resolves with the next one. Throws what the door throws. */
   keep(kind: VaultItemKind | BookKind, id: string, revision: number, value: unknown): Promise<number>;
+  /** As many `keep`s, in lots that each go at once: a manifest, which names all there are, is written once a lot. */
+  keepAll(kind: CountedKind, changes: readonly ValueChange[]): Promise<void>;
   drop(kind: CountedKind, id: string): Promise<void>;
   /** Of the manifest that was met last, 0 before any. */
   revisionOf(kind: CountedKind): Promise<number>;
@@ -131,6 +150,27 @@ interface Parts {
 
 /** How often others may write in between. */
 const TRIES = 12;
+
+/** Of one request that writes several, before they are sealed. */
+export const LOT_ITEMS = 500;
+const LOT_CHARACTERS = 1_500_000;
+
+function inLots(changes: readonly ValueChange[]): ValueChange[][] {
+  const lots: ValueChange[][] = [];
+  let characters = 0;
+  for (const change of changes) {
+    const size = JSON.stringify(change.value).length;
+    const lot = lots.at(-1);
+    if (lot === undefined || lot.length === LOT_ITEMS || characters + size > LOT_CHARACTERS) {
+      lots.push([change]);
+      characters = size;
+    } else {
+      lot.push(change);
+      characters += size;
+    }
+  }
+  return lots;
+}
 
 export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts): Shelf {
   const known = new Map<CountedKind, Manifest>();
@@ -258,6 +298,30 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
       return { next, reply: revision + 1 };
     });
 
+  async function keepAll(kind: CountedKind, changes: readonly ValueChange[]): Promise<void> {
+    if (door.putAll === undefined) {
+      for (const { id, revision, value } of changes) await keepGuarded(kind, id, revision, value);
+      return;
+    }
+    for (const lot of inLots(changes))
+      await change(kind, async (manifest) => {
+        const vaultKey = await key();
+        const sealed = await Promise.all(
+          lot.map(async ({ id, revision, value }) => ({
+            id,
+            revision,
+            sealed: await sealItem(vaultKey, kind, id, value, revision + 1),
+          })),
+        );
+        const next = withRevisions(
+          manifest,
+          lot.map(({ id, revision }) => [id, revision + 1]),
+        );
+        await door.putAll!(kind, sealed, await nextOf(kind, next));
+        return { next, reply: undefined };
+      });
+  }
+
   async function list(kind: CountedKind): Promise<ShelfItem[]> {
     const asked = await before(kind);
     const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0);
@@ -314,6 +378,7 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
       }
       return keepGuarded(kind, id, revision, value);
     },
+    keepAll,
     drop: (kind, id) =>
       change(kind, async (manifest) => {
         const next = withRevision(manifest, id, undefined);

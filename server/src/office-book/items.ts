@@ -1,6 +1,7 @@
 /** The office book's items: on a shelf as a vault's, written by several people, each under the office's newest key. */
-import { MAX_BOOK_BYTES, MOST_IN_BOOK } from '@under-lock/contract/office-book';
+import { MAX_BOOK_BYTES, MOST_IN_BOOK, type putBookItems as putting } from '@under-lock/contract/office-book';
 import { type Transaction } from 'sequelize';
+import { type z } from 'zod';
 import { type Context } from '../context';
 import { rows } from '../data/database';
 import { type AccountRow } from '../data/models';
@@ -74,6 +75,20 @@ export const putBookItem = (
     const revision = await replaceItem(context, BOOK, epoch, { ...place, ...change, by: by.id }, transaction);
     if (change.revision === 0) await requireRoom(context, epoch, transaction);
     return revision;
+  });
+
+/** All of them, or none. @throws Problem `not-member`, `key-renewed`, `manifest-behind`, `conflict`, `storage-full` */
+export const putBookItems = (
+  context: Context,
+  by: AccountRow,
+  kind: string,
+  { epoch, items, manifest }: z.output<typeof putting.body>,
+): Promise<void> =>
+  context.db.transaction(async (transaction) => {
+    await requireEpoch(context, by.id, epoch, transaction);
+    await replaceManifest(context, BOOK, epoch, kind, manifest, transaction);
+    for (const item of items) await replaceItem(context, BOOK, epoch, { kind, ...item, by: by.id }, transaction);
+    if (items.some(({ revision }) => revision === 0)) await requireRoom(context, epoch, transaction);
   });
 
 /** @throws Problem `not-member`, `key-renewed`, `manifest-behind` */

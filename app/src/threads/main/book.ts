@@ -15,7 +15,7 @@ import { type Choice } from '@under-lock/core/choosing/choice';
 import { openChoice } from '@under-lock/core/choosing/sealed';
 import { bookKey, DOOR_IN_BOOK, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
-import { createShelf, type Shelf, type ShelfItem } from '@under-lock/core/vault/shelf';
+import { createShelf, type Shelf, type ShelfItem, type ValueChange } from '@under-lock/core/vault/shelf';
 import { resealed } from '@under-lock/core/office-book/renewal';
 import { memoryOf } from '../shelf';
 import { type OpenVault } from '../vault-key';
@@ -145,6 +145,7 @@ export const book = {
   read: (kind: BookKind, id: string): Promise<ShelfItem | undefined> => desk().shelf.read(kind, id),
   keep: (kind: BookKind, id: string, revision: number, value: unknown): Promise<number> =>
     desk().shelf.keep(kind, id, revision, value),
+  keepAll: (kind: BookKind, changes: readonly ValueChange[]): Promise<void> => desk().shelf.keepAll(kind, changes),
   drop: (kind: BookKind, id: string): Promise<void> => desk().shelf.drop(kind, id),
   accept: (): Promise<void> => desk().shelf.accept(),
 };

@@ -5,7 +5,7 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Empty, Field, Loading, Row, Stack } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { router } from 'expo-router';
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
 import { PersonLine } from '../people/PersonLine';
@@ -15,7 +15,8 @@ import { useOpenSession } from '../session/session';
 import { useColleagues } from '../session/useOffice';
 import { Listed, Sheet } from '../shell/Listed';
 import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
-import { bookFirm, foundInBook } from './found-in-book';
+import { useInParts } from '../shell/useInParts';
+import { bookFirm, byFirms, foundInBook } from './found-in-book';
 import { PeopleShelves } from './PeopleShelves';
 import { useAttempt } from '../shell/useAttempt';
 import { beginBook, isIn, renewKey, useBookPeople, useBookStand } from './useBook';
@@ -108,9 +109,13 @@ function People() {
   const [search, setSearch] = useState('');
   const [having, setHaving] = useState<Means['lock'] | 'nothing' | undefined>();
   const [byFirm, setByFirm] = useState(false);
-  const shown =
-    people === undefined ? undefined : foundInBook(people, search).filter(({ value }) => has(value, having, now));
-  const list = (items: Kept<BookPerson>[] | undefined) => (
+  const shown = useMemo(() => {
+    if (people === undefined) return undefined;
+    const found = foundInBook(people, search).filter(({ value }) => has(value, having, now));
+    return byFirm ? byFirms(found) : found;
+  }, [people, search, having, byFirm, now]);
+  const { part, foot } = useInParts(shown, [search, having, byFirm].join('\n'));
+  const list = (items: readonly Kept<BookPerson>[] | undefined) => (
     <Listed
       items={items}
       error={error}
@@ -135,7 +140,7 @@ function People() {
       )}
     </Listed>
   );
-  const firms = byFirm && shown !== undefined ? [...new Set(shown.map(({ value }) => bookFirm(value)))].sort() : [];
+  const firms = byFirm && part !== undefined ? [...new Set(part.map(({ value }) => bookFirm(value)))] : [];
   return (
     <>
       <Doors />
@@ -165,19 +170,20 @@ function People() {
         </>
       )}
       {firms.length === 0
-        ? list(shown)
+        ? list(part)
         : firms.map((firm) => (
             <ListSection key={firm} title={firm}>
-              {list(shown!.filter(({ value }) => bookFirm(value) === firm))}
+              {list(part!.filter(({ value }) => bookFirm(value) === firm))}
             </ListSection>
           ))}
+      {foot}
     </>
   );
 }
 
 function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, now: Date): boolean {
-  const means = reachOf(person, now);
   if (having === undefined) return true;
+  const means = reachOf(person, now);
   return having === 'nothing' ? means.length === 0 : means.some(({ lock }) => lock === having);
 }
 

@@ -29,3 +29,11 @@ export function foundInBook(people: readonly Kept<BookPerson>[], search: string)
     .filter(({ text }) => words.every((word) => text.includes(word)))
     .map(({ one }) => one);
 }
+
+/** Firm by firm, and within one as they were. */
+export function byFirms(people: readonly Kept<BookPerson>[]): Kept<BookPerson>[] {
+  const order = new Intl.Collator();
+  const firms = [...new Set(people.map(({ value }) => bookFirm(value)))].sort((a, b) => order.compare(a, b));
+  const place = new Map(firms.map((firm, index) => [firm, index]));
+  return [...people].sort((a, b) => place.get(bookFirm(a.value))! - place.get(bookFirm(b.value))!);
+}

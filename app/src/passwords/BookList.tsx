@@ -10,6 +10,7 @@ import { Listed } from '../shell/Listed';
 import { ListIndex } from '../shell/ListAndPage';
 import { ListLine } from '../shell/ListLine';
 import { ListRow, ListScreen } from '../shell/ListScreen';
+import { useInParts } from '../shell/useInParts';
 import { Screen } from '../shell/Screen';
 import { WayLink } from '../shell/WayLink';
 import { useNameOf } from './useNameOf';
@@ -35,6 +36,7 @@ export function BookList({ children }: { children?: ReactNode }) {
         nameOf(a.value.address).localeCompare(nameOf(b.value.address)) ||
         b.value.direction.localeCompare(a.value.direction),
     );
+  const { part, foot } = useInParts(shown, wanted);
   return (
     <ListScreen
       title="Password book"
@@ -47,7 +49,7 @@ export function BookList({ children }: { children?: ReactNode }) {
         </ListRow>
       ) : null}
       <Listed
-        items={rules === undefined ? undefined : shown}
+        items={rules === undefined ? undefined : part}
         error={error}
         fetching="Opening the password book"
         empty={wanted === '' ? <NoPasswords /> : <Empty title="No match">{`Nothing here fits “${search}”.`}</Empty>}
@@ -62,6 +64,7 @@ export function BookList({ children }: { children?: ReactNode }) {
           />
         )}
       </Listed>
+      {foot}
       {children}
     </ListScreen>
   );

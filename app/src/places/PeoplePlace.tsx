@@ -15,6 +15,7 @@ import { usePasswords } from '../passwords/usePasswords';
 import { Listed } from '../shell/Listed';
 import { ListAndPage, ListIndex, NothingChosen } from '../shell/ListAndPage';
 import { ListRow, ListScreen, ListSection } from '../shell/ListScreen';
+import { useInParts } from '../shell/useInParts';
 import { PersonLine } from '../people/PersonLine';
 import { meansOf } from '../people/means';
 import { usePeople } from '../people/person';
@@ -39,7 +40,8 @@ function PeopleList() {
     const at = writtenTo.get(addressKey(address));
     return at === undefined ? undefined : listedInWords(at, now, zone);
   };
-  const list = (items: Kept<Person>[] | undefined) => (
+  const { part, foot } = useInParts(shown, `${order}\n${wanted}`);
+  const list = (items: readonly Kept<Person>[] | undefined) => (
     <Listed items={items} error={error} fetching="Opening your people" empty={empty}>
       {({ id, value }, last) => (
         <PersonLine
@@ -53,7 +55,7 @@ function PeopleList() {
       )}
     </Listed>
   );
-  const firms = order === 'firm' && shown !== undefined ? [...new Set(shown.map(({ value }) => firmOf(value)))] : [];
+  const firms = order === 'firm' && part !== undefined ? [...new Set(part.map(({ value }) => firmOf(value)))] : [];
   return (
     <ListScreen title="People" aside={<Button label="Add a person" onPress={() => router.push('/people/new')} />}>
       <PeopleShelves here="own" />
@@ -74,12 +76,13 @@ function PeopleList() {
         </ListRow>
       )}
       {firms.length === 0
-        ? list(shown)
+        ? list(part)
         : firms.map((firm) => (
             <ListSection key={firm} title={firm}>
-              {list(shown!.filter(({ value }) => firmOf(value) === firm))}
+              {list(part!.filter(({ value }) => firmOf(value) === firm))}
             </ListSection>
           ))}
+      {foot}
     </ListScreen>
   );
 }

@@ -23,6 +23,11 @@ test('nothing is cut and nothing sticks out however much there is; lists come pa
     .first()
     .getAttribute('href');
   await page.goto(`${house.origin}/people`);
+  // Of two hundred the first fifty are shown; whom one looks for is found, and the rest is a press away.
+  await expect(page.getByText(/^50 of \d+ are shown\.$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Show 50 more' }).click();
+  await expect(page.getByText(/^100 of \d+ are shown\.$/)).toBeVisible();
+  await page.getByLabel('Find a person').fill('Wilhelmina');
   const person = await page
     .getByRole('link', { name: /^Wilhelmina/ })
     .first()

@@ -109,12 +109,14 @@ function People() {
   const [search, setSearch] = useState('');
   const [having, setHaving] = useState<Means['lock'] | 'nothing' | undefined>();
   const [byFirm, setByFirm] = useState(false);
+  // What is typed stands at once; among thousands the list comes a moment behind.
+  const sought = useDeferredValue(search);
   const shown = useMemo(() => {
     if (people === undefined) return undefined;
-    const found = foundInBook(people, search).filter(({ value }) => has(value, having, now));
+    const found = foundInBook(people, sought).filter(({ value }) => has(value, having, now));
     return byFirm ? byFirms(found) : found;
-  }, [people, search, having, byFirm, now]);
-  const { part, foot } = useInParts(shown, [search, having, byFirm].join('\n'));
+  }, [people, sought, having, byFirm, now]);
+  const { part, foot } = useInParts(shown, [sought, having, byFirm].join('\n'));
   const list = (items: readonly Kept<BookPerson>[] | undefined) => (
     <Listed
       items={items}

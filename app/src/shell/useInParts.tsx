@@ -3,7 +3,7 @@ import { Button, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { ListRow } from './ListScreen';
 
-const PART = 100;
+const PART = 50;
 
 /**
  * @param of What the list is of: a filter, an order. Another one begins with its first part again.

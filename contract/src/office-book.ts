@@ -202,7 +202,7 @@ export const listBook = endpoint({
   access: 'worker',
   byDoor: true,
   params: z.object({ kind: z.enum(BOOK_KINDS) }),
-  query: z.object({ after: id.optional(), known }),
+  query: z.object({ after: id.optional(), known, since: known }),
   reply: z.object({ epoch, items: z.array(bookItemSchema), next: id.optional(), manifest: givenManifest }),
 });
 export const getBookItem = endpoint({
@@ -253,11 +253,11 @@ const bookKind = z.enum(BOOK_KINDS);
  */
 export function bookDoor(client: Client, epochNow: () => number, met: (epoch: number) => Promise<void>): VaultDoor {
   return {
-    list: (kind, knownRevision) =>
+    list: (kind, knownRevision, since) =>
       wholeList(async (after) => {
         const page = await client(listBook, {
           params: { kind: bookKind.parse(kind) },
-          query: after === undefined ? { known: knownRevision } : { after },
+          query: { ...(after === undefined ? { known: knownRevision } : { after }), since },
         });
         await met(page.epoch);
         return page;

@@ -30,8 +30,11 @@ export const listVault = endpoint({
   path: '/api/vault/:kind',
   access: 'worker',
   params: z.object({ kind: vaultKind }),
-  /** The `next` of the page before, and the revision of the manifest the asker has. */
-  query: z.object({ after: id.optional(), known }),
+  /**
+   * The `next` of the page before, and the revision of the manifest the asker has; `since` leaves out what was written
+   * under that one or an earlier one.
+   */
+  query: z.object({ after: id.optional(), known, since: known }),
   reply: z.object({ items: z.array(vaultItemSchema), next: id.optional(), manifest: givenManifest }),
 });
 /** No such item is an answer: a new draft asks before anything is in it. */
@@ -109,11 +112,11 @@ export async function wholeList<Item>(
 /** The server's side of a vault's shelf. */
 export function vaultDoor(client: Client): VaultDoor {
   return {
-    list: (kind, knownRevision) =>
+    list: (kind, knownRevision, since) =>
       wholeList((after) =>
         client(listVault, {
           params: { kind: guardedKind.parse(kind) },
-          query: after === undefined ? { known: knownRevision } : { after },
+          query: { ...(after === undefined ? { known: knownRevision } : { after }), since },
         }),
       ),
     read: (kind, itemId, knownRevision) =>

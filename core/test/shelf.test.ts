@@ -18,7 +18,7 @@ class Behind extends Error {}
 class Conflict extends Error {}
 
 interface State {
-  items: Map<string, SealedItem>;
+  items: Map<string, SealedItem & { under: number }>;
   manifest: { revision: number; sealed: Uint8Array } | undefined;
 }
 
@@ -26,6 +26,8 @@ interface State {
 class MapDoor implements VaultDoor {
   state: State = { items: new Map(), manifest: undefined };
   readonly log: { id: string; revision: number | undefined }[] = [];
+  /** How many items each list brought. */
+  readonly brought: number[] = [];
   /** Waits as long as a line would, so that others come in between. */
   constructor(private readonly line: () => Promise<void>) {}
 
@@ -37,10 +39,12 @@ class MapDoor implements VaultDoor {
           ...(known === this.state.manifest.revision ? {} : this.state.manifest),
         };
 
-  async list(kind: CountedKind, known: number) {
+  async list(kind: CountedKind, known: number, since = -1) {
     await this.line();
     if (kind !== 'person') return { items: [], manifest: { revision: 0 } };
-    const answer = { items: [...this.state.items.values()].map((one) => ({ ...one })), manifest: this.given(known) };
+    const items = [...this.state.items.values()].filter(({ under }) => under > since).map((one) => ({ ...one }));
+    this.brought.push(items.length);
+    const answer = { items, manifest: this.given(known) };
     await this.line();
     return answer;
   }
@@ -61,7 +65,8 @@ class MapDoor implements VaultDoor {
     await this.line();
     if ((this.state.items.get(id)?.revision ?? 0) !== revision) throw new Conflict();
     this.replace(manifest);
-    this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed });
+    const under = this.state.manifest?.revision ?? 0;
+    this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed, under });
     this.log.push({ id, revision: revision + 1 });
     await this.line();
   }
@@ -72,7 +77,8 @@ class MapDoor implements VaultDoor {
       throw new Conflict();
     this.replace(manifest);
     for (const { id, revision, sealed } of changes) {
-      this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed });
+      const under = this.state.manifest!.revision;
+      this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed, under });
       this.log.push({ id, revision: revision + 1 });
     }
     await this.line();
@@ -295,5 +301,60 @@ describe('many at once', () => {
     await browserAt(single).keepAll('person', many(3));
     expect(door.state.manifest!.revision).toBe(3);
     expect(await idsOf(browserAt(door))).toEqual(['n0', 'n1', 'n2']);
+  });
+});
+
+describe('what was opened before', () => {
+  const door = (): MapDoor => new MapDoor(async () => undefined);
+  const valuesOf = async (shelf: Shelf) => (await shelf.list('person')).map(({ value }) => value);
+
+  test('does not come again: of what was changed elsewhere only that does', async () => {
+    const here = door();
+    const [one, other] = [browserAt(here), browserAt(here)];
+    for (const id of ['a', 'b', 'c', 'd']) await one.keep('person', id, 0, id);
+    expect(await valuesOf(other)).toEqual(['a', 'b', 'c', 'd']);
+    await one.keep('person', 'b', 1, 'B');
+    await one.drop('person', 'c');
+    await one.keep('person', 'e', 0, 'e');
+    here.brought.length = 0;
+    expect(await valuesOf(other)).toEqual(['a', 'B', 'd', 'e']);
+    expect(await valuesOf(other)).toEqual(['a', 'B', 'd', 'e']);
+    expect(here.brought).toEqual([2, 0]);
+  });
+
+  test('is not used where the server leaves out what was changed: all is asked for, and told when that is missing', async () => {
+    const here = door();
+    const [one, other] = [browserAt(here), browserAt(here)];
+    for (const id of ['a', 'b']) await one.keep('person', id, 0, id);
+    await other.list('person');
+    await one.keep('person', 'b', 1, 'B');
+    const hidden = here.state.items.get('b')!;
+    here.state.items.set('b', { ...hidden, under: 0 });
+    expect(await valuesOf(other)).toEqual(['a', 'B']);
+    await one.keep('person', 'b', 2, 'BB');
+    here.state.items.delete('b');
+    await expect(other.list('person')).rejects.toThrow(VaultOldError);
+  });
+
+  test('is not taken for what has the same number since a backup was restored and accepted', async () => {
+    const here = door();
+    const memory = briefMemory();
+    const [one, other] = [0, 1].map(() => createShelf({ door: here, memory, key: () => key })) as [Shelf, Shelf];
+    await one.keep('person', 'a', 0, 'first');
+    const backup = copyOf(here.state);
+    const thrice = async (): Promise<void> => {
+      for (const revision of [0, 1, 2]) await one.keep('person', 'b', revision, 'b');
+    };
+    await one.keep('person', 'a', 1, 'lost');
+    await thrice();
+    expect(await valuesOf(other)).toEqual(['lost', 'b']);
+    here.state = copyOf(backup);
+    await expect(one.list('person')).rejects.toThrow(VaultOldError);
+    await one.accept();
+    await one.keep('person', 'a', 1, 'written anew');
+    await thrice();
+    // Under a manifest with a number that was met before, with the number that the lost one had.
+    expect((await one.list('person'))[0]).toMatchObject({ revision: 2, value: 'written anew' });
+    expect(await valuesOf(other)).toEqual(['written anew', 'b']);
   });
 });

@@ -5,7 +5,7 @@ import { bookKey, DOOR_IN_BOOK, openAsMember } from '@under-lock/core/office-boo
 import { type BookPerson, bookPersonSchema } from '@under-lock/core/office-book/person';
 import { type Kept, shaped } from '@under-lock/core/vault/kept';
 import { type BookKind, BOOK_KINDS } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf, type Memory } from '@under-lock/core/vault/shelf';
+import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { type z } from 'zod';
 import { type DoorKeys } from '@under-lock/core/submission/keys';
 import { type Owner } from './house';
@@ -17,8 +17,11 @@ export interface BookHere {
 const EMPTY: BookHere = { people: [], firms: [] };
 
 export class OfficeBook {
-  /** What it has met since it was started, by epoch: nothing from before is taken for what is there. */
-  private readonly memories = new Map<number, Memory>();
+  /**
+   * What it has met since it was started, by epoch: nothing from before is taken for what is there, and only what was
+   * changed comes again. Asked in the name of whoever it acts for.
+   */
+  private readonly shelves = new Map<number, { shelf: Shelf; asking: Pick<Owner, 'client'> }>();
   private known: { of: string; book: Promise<BookHere> } | undefined;
 
   constructor(private readonly keys: DoorKeys) {}
@@ -37,21 +40,30 @@ export class OfficeBook {
     return this.known.book;
   }
 
-  private async fetch(client: Owner['client'], epoch: number, sealedKey: Uint8Array): Promise<BookHere> {
-    const secret = await openAsMember(this.keys.privateKey, sealedKey, epoch, DOOR_IN_BOOK);
-    const key = await bookKey(secret);
-    const own = this.memories.get(epoch) ?? briefMemory();
-    this.memories.set(epoch, own);
+  private async shelfAt(client: Owner['client'], epoch: number, sealedKey: Uint8Array): Promise<Shelf> {
+    const known = this.shelves.get(epoch);
+    if (known !== undefined) {
+      known.asking.client = client;
+      return known.shelf;
+    }
+    const key = await bookKey(await openAsMember(this.keys.privateKey, sealedKey, epoch, DOOR_IN_BOOK));
+    const asking = { client };
     const shelf = createShelf({
       kinds: BOOK_KINDS,
-      memory: own,
+      memory: briefMemory(),
       key: async () => key,
       door: bookDoor(
-        client,
+        ((...asked: Parameters<Owner['client']>) => asking.client(...asked)) as Owner['client'],
         () => epoch,
         async () => undefined,
       ),
     });
+    this.shelves.set(epoch, { shelf, asking });
+    return shelf;
+  }
+
+  private async fetch(client: Owner['client'], epoch: number, sealedKey: Uint8Array): Promise<BookHere> {
+    const shelf = await this.shelfAt(client, epoch, sealedKey);
     const listed = async <S extends z.ZodType>(kind: BookKind, schema: S): Promise<Kept<z.output<S>>[]> =>
       (await shelf.list(kind)).flatMap((item) => shaped(schema, item) ?? []);
     return { people: await listed('book-person', bookPersonSchema), firms: await listed('book-firm', firmSchema) };

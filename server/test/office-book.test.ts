@@ -134,6 +134,8 @@ test('many at once are all kept or none, by who is in only, and as many as there
   expect((await stand(maren)).revisions).toEqual({ 'book-person': 2 });
   const [first, second] = many;
   await others.keep('book-person', first!.id, 1, person('Crew0', { note: 'changed' }));
+  const changedSince = await maren.client(bookApi.listBook, { params: { kind: 'book-person' }, query: { since: 2 } });
+  expect(changedSince.items.map(({ id }) => id)).toEqual([first!.id]);
   const again = [first!, second!].map((one) => ({ ...one, revision: 1 }));
   await expect(shelf.keepAll('book-person', again)).rejects.toMatchObject({ details: { code: 'conflict' } });
   expect((await shelf.read('book-person', second!.id))!.revision).toBe(1);

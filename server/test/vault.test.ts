@@ -76,6 +76,14 @@ test('a list comes in pages of a few megabytes, each item once, and its manifest
   const listed = await shelf.list('person');
   expect(new Set(listed.map(({ id }) => id))).toEqual(new Set(ids));
   expect(listed.every(({ id, value }) => (value as { name: string }).name === id)).toBe(true);
+  // Whoever has them all gets what was written since.
+  const since = await shelf.revisionOf('person');
+  await shelf.keep('person', ids[7]!, 1, { name: 'changed' });
+  const page = await anna.client(listVault, { params: { kind: 'person' }, query: { known: since, since } });
+  expect(page.items.map(({ id, revision }) => [id, revision])).toEqual([[ids[7], 2]]);
+  expect(
+    (await shelf.list('person')).filter(({ value }) => (value as { name: string }).name === 'changed'),
+  ).toHaveLength(1);
 }, 60_000);
 
 describe('a server that gives out what was there before', () => {

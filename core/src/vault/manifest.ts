@@ -19,6 +19,11 @@ export interface Manifest {
    * here.
    */
   met: Revisions;
+  /**
+   * Another one since its owner took everything as the server gave it out (a restored backup): one number of an item
+   * may have stood for two things since. Undefined before that was ever done.
+   */
+  life?: string;
 }
 
 /** Of manifests, by kind. */
@@ -38,14 +43,20 @@ interface Written {
   items: Record<string, number>;
   unbound: string[];
   met: Revisions;
+  life?: string;
 }
 
 export function sealManifest(
   key: CryptoKey,
   kind: CountedKind,
-  { revision, items, unbound, met }: Manifest,
+  { revision, items, unbound, met, life }: Manifest,
 ): Promise<Bytes> {
-  const written: Written = { items: Object.fromEntries(items), unbound: [...unbound], met };
+  const written: Written = {
+    items: Object.fromEntries(items),
+    unbound: [...unbound],
+    met,
+    ...(life === undefined ? {} : { life }),
+  };
   return seal(key, utf8(JSON.stringify(written)), context(kind, revision));
 }
 
@@ -58,8 +69,14 @@ export async function openManifest(
 ): Promise<Manifest> {
   const plain = await unseal(key, sealed, context(kind, revision));
   try {
-    const { items, unbound, met } = JSON.parse(fromUtf8(plain)) as Written;
-    return { revision, items: new Map(Object.entries(items)), unbound: new Set(unbound), met };
+    const { items, unbound, met, life } = JSON.parse(fromUtf8(plain)) as Written;
+    return {
+      revision,
+      items: new Map(Object.entries(items)),
+      unbound: new Set(unbound),
+      met,
+      ...(life === undefined ? {} : { life }),
+    };
   } catch {
     throw new SealError('malformed');
   }

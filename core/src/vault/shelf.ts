@@ -55,7 +55,11 @@ export interface GivenManifest {
 
 /** The server's side. Items and manifest of one answer are from one moment. */
 export interface VaultDoor {
-  list(kind: CountedKind, known: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
+  /**
+   * @param known The manifest that the asker has. @param since Of all items, only those that were written under a later
+   * one.
+   */
+  list(kind: CountedKind, known: number, since?: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
   read(
     kind: VaultItemKind | BookKind,
     id: string,
@@ -139,6 +143,16 @@ interface Before {
   manifest: Manifest | undefined;
 }
 
+/** A kind as it was opened last: what has the same revision now need not come again. */
+interface Copy {
+  /** Of the manifest it was held against. */
+  revision: number;
+  life: string | undefined;
+  items: ReadonlyMap<string, ShelfItem>;
+}
+
+const byId = ({ id: one }: ShelfItem, { id: other }: ShelfItem): number => (one < other ? -1 : 1);
+
 interface Parts {
   door: VaultDoor;
   memory: Memory;
@@ -174,6 +188,7 @@ function inLots(changes: readonly ValueChange[]): ValueChange[][] {
 
 export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts): Shelf {
   const known = new Map<CountedKind, Manifest>();
+  const copies = new Map<CountedKind, Copy>();
   const queues = new Map<CountedKind, Promise<unknown>>();
 
   /** Writers of one kind go one after another: each writes what follows the one before. */
@@ -254,6 +269,7 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
     const counted = opening.filter(({ how }) => how !== 'closed');
     const first: Manifest = {
       ...emptyManifest,
+      ...(replaced === 0 ? {} : { life: globalThis.crypto.randomUUID() }),
       revision: replaced + 1,
       items: new Map(counted.map(({ id, revision }) => [id, revision])),
       unbound: new Set(counted.filter(({ how }) => how === 'unbound').map(({ id }) => id)),
@@ -322,9 +338,38 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
       });
   }
 
+  /**
+   * All that the manifest counts: what came, and of the copy what has not changed. Undefined where that is not all.
+   */
+  async function whole(
+    kind: CountedKind,
+    manifest: Manifest,
+    came: readonly SealedItem[],
+    copy: Copy | undefined,
+  ): Promise<ShelfItem[] | undefined> {
+    if (copy !== undefined && (copy.life !== manifest.life || copy.revision > manifest.revision)) return undefined;
+    // What nobody counted is not there: something deleted that was put back.
+    const opening = came.filter(({ id }) => manifest.items.has(id)).map((item) => opened(kind, manifest, item));
+    const fresh = new Map((await Promise.all(opening)).map((item) => [item.id, item]));
+    const items: ShelfItem[] = [];
+    for (const [id, revision] of manifest.items) {
+      const item = fresh.get(id) ?? copy?.items.get(id);
+      if (item?.revision !== revision) return undefined;
+      items.push(item);
+    }
+    return items.sort(byId);
+  }
+
+  function keepCopy(kind: CountedKind, { revision, life }: Manifest, items: readonly ShelfItem[]): void {
+    // A list that was asked earlier may come later.
+    if ((copies.get(kind)?.revision ?? 0) <= revision)
+      copies.set(kind, { revision, life, items: new Map(items.map((item) => [item.id, { ...item }])) });
+  }
+
   async function list(kind: CountedKind): Promise<ShelfItem[]> {
     const asked = await before(kind);
-    const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0);
+    const copy = copies.get(kind);
+    const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0, copy?.revision);
     const manifest = await manifestOf(kind, given, asked);
     if (manifest.revision === 0) {
       if (items.length === 0) return [];
@@ -333,15 +378,18 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
       );
       return list(kind);
     }
-    // What nobody counted is not there: something deleted that was put back.
-    const counted = items.filter(({ id }) => manifest.items.has(id));
-    if (counted.length !== manifest.items.size) throw new VaultOldError(kind);
-    const values = await Promise.all(counted.map((item) => opened(kind, manifest, item)));
+    const values = await whole(kind, manifest, items, copy);
+    if (values === undefined) {
+      if (copy === undefined) throw new VaultOldError(kind);
+      copies.delete(kind);
+      return list(kind);
+    }
     // Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next
     // time.
     for (const item of values.filter(({ id }) => manifest.unbound.has(id))) {
       item.revision = await keepGuarded(kind, item.id, item.revision, item.value).catch(() => item.revision);
     }
+    keepCopy(kind, manifest, values);
     return values;
   }
 
@@ -389,6 +437,7 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
     async accept() {
       await memory.forget();
       known.clear();
+      copies.clear();
       for (const kind of kinds) {
         const { items, manifest } = await door.list(kind, 0);
         if (items.length > 0 || manifest.revision > 0) await inTurn(kind, () => begun(kind, items, manifest.revision));

@@ -1201,6 +1201,15 @@ ${noted([
       ALTER TABLE choices ADD COLUMN kept_as uuid;
     `,
   },
+  {
+    name: '046-under-which-manifest',
+    sql: `
+      -- The manifest that was written with it: whoever has that one or a later one has the item. 0 for what was there
+      -- before, which whoever has any manifest since has seen.
+      ALTER TABLE vault_items ADD COLUMN written_under integer NOT NULL DEFAULT 0;
+      ALTER TABLE office_items ADD COLUMN written_under integer NOT NULL DEFAULT 0;
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

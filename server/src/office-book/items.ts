@@ -72,7 +72,8 @@ export const putBookItem = (
   context.db.transaction(async (transaction) => {
     await requireEpoch(context, by.id, epoch, transaction);
     await replaceManifest(context, BOOK, epoch, place.kind, manifest, transaction);
-    const revision = await replaceItem(context, BOOK, epoch, { ...place, ...change, by: by.id }, transaction);
+    const written = { ...place, ...change, by: by.id, under: manifest.revision + 1 };
+    const revision = await replaceItem(context, BOOK, epoch, written, transaction);
     if (change.revision === 0) await requireRoom(context, epoch, transaction);
     return revision;
   });
@@ -87,7 +88,8 @@ export const putBookItems = (
   context.db.transaction(async (transaction) => {
     await requireEpoch(context, by.id, epoch, transaction);
     await replaceManifest(context, BOOK, epoch, kind, manifest, transaction);
-    for (const item of items) await replaceItem(context, BOOK, epoch, { kind, ...item, by: by.id }, transaction);
+    const under = manifest.revision + 1;
+    for (const item of items) await replaceItem(context, BOOK, epoch, { kind, ...item, by: by.id, under }, transaction);
     if (items.some(({ revision }) => revision === 0)) await requireRoom(context, epoch, transaction);
   });
 

@@ -162,14 +162,21 @@ export const finishRenewedKey = (
     );
     await requireWhole(context, epoch, kinds, transaction);
     await requireNoChoice(context, epoch, transaction);
-    for (const { kind, manifest } of kinds)
-      if (manifest.revision > 0)
-        await run(
-          db,
-          'INSERT INTO office_manifests (epoch, kind, revision, sealed) VALUES ($1::int + 1, $2, $3::int + 1, $4)',
-          [epoch, kind, manifest.revision, Buffer.from(manifest.sealed)],
-          transaction,
-        );
+    for (const { kind, manifest } of kinds) {
+      if (manifest.revision === 0) continue;
+      await run(
+        db,
+        'INSERT INTO office_manifests (epoch, kind, revision, sealed) VALUES ($1::int + 1, $2, $3::int + 1, $4)',
+        [epoch, kind, manifest.revision, Buffer.from(manifest.sealed)],
+        transaction,
+      );
+      await run(
+        db,
+        'UPDATE office_items SET written_under = $3::int + 1 WHERE epoch = $1::int + 1 AND kind = $2',
+        [epoch, kind, manifest.revision],
+        transaction,
+      );
+    }
     await finish(context, epoch + 1, transaction);
     await run(db, 'DELETE FROM office_keys WHERE epoch <= $1', [epoch], transaction);
     await logged(

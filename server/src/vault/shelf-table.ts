@@ -84,6 +84,8 @@ async function manifestOf(
 export interface PageAsked {
   after?: string | undefined;
   known?: number | undefined;
+  /** Only what was written under a later manifest than this. */
+  since?: number | undefined;
 }
 
 /**
@@ -95,7 +97,7 @@ export async function itemPage(
   table: ShelfTable,
   owner: Owner,
   kind: string,
-  { after, known }: PageAsked,
+  { after, known, since }: PageAsked,
   transaction: Transaction,
 ): Promise<{ items: GivenItem[]; next?: string; manifest: GivenManifest }> {
   const { sealed, ...given } = await manifestOf(context, table, owner, kind, known, transaction);
@@ -105,11 +107,11 @@ export async function itemPage(
     context.db,
     `WITH heads AS (
        SELECT id, sum(size) OVER (ORDER BY id) - size AS before, row_number() OVER (ORDER BY id) AS place
-       FROM (SELECT id, octet_length(sealed) AS size FROM ${items} WHERE ${column} = $1 AND kind = $2 AND ($3::uuid IS NULL OR id > $3) ORDER BY id LIMIT ${pageItems + 1}) lot),
+       FROM (SELECT id, octet_length(sealed) AS size FROM ${items} WHERE ${column} = $1 AND kind = $2 AND ($3::uuid IS NULL OR id > $3) AND ($4::int IS NULL OR written_under > $4) ORDER BY id LIMIT ${pageItems + 1}) lot),
      page AS (SELECT id FROM heads WHERE place = 1 OR (place <= ${pageItems} AND before < ${PAGE_BYTES}))
      SELECT ${columns(table)}, (SELECT count(*) FROM heads) > (SELECT count(*) FROM page) AS more
      FROM page JOIN ${items} i ON i.${column} = $1 AND i.kind = $2 AND i.id = page.id ${writers(table)} ORDER BY i.id`,
-    [owner, kind, after ?? null],
+    [owner, kind, after ?? null, since ?? null],
     transaction,
   );
   const last = found.at(-1);
@@ -163,6 +165,8 @@ export interface Written {
   sealed: Uint8Array;
   /** Whose account wrote it, where that is kept. */
   by?: string;
+  /** The revision of the manifest that is written with it, where there is one. */
+  under?: number | undefined;
 }
 
 /** Stores the next revision. @throws Problem `conflict` when `revision` is not the one that is there */
@@ -170,17 +174,17 @@ export async function replaceItem(
   { db, clock }: Context,
   { items, owner: column, isSigned }: ShelfTable,
   owner: Owner,
-  { kind, id, revision, sealed, by }: Written,
+  { kind, id, revision, sealed, by, under = 0 }: Written,
   transaction: Transaction,
 ): Promise<number> {
   const statement =
     revision === 0
-      ? `INSERT INTO ${items} (${column}, kind, id, revision, updated_at, sealed${isSigned ? ', updated_by' : ''}) VALUES ($1, $2, $3, $4::int + 1, $5, $6${isSigned ? ', $7' : ''}) ON CONFLICT DO NOTHING RETURNING revision`
-      : `UPDATE ${items} SET revision = revision + 1, updated_at = $5, sealed = $6${isSigned ? ', updated_by = $7' : ''} WHERE ${column} = $1 AND kind = $2 AND id = $3 AND revision = $4 RETURNING revision`;
+      ? `INSERT INTO ${items} (${column}, kind, id, revision, updated_at, sealed, written_under${isSigned ? ', updated_by' : ''}) VALUES ($1, $2, $3, $4::int + 1, $5, $6, $7${isSigned ? ', $8' : ''}) ON CONFLICT DO NOTHING RETURNING revision`
+      : `UPDATE ${items} SET revision = revision + 1, updated_at = $5, sealed = $6, written_under = $7${isSigned ? ', updated_by = $8' : ''} WHERE ${column} = $1 AND kind = $2 AND id = $3 AND revision = $4 RETURNING revision`;
   const [row] = await rows<{ revision: number }>(
     db,
     statement,
-    [owner, kind, id, revision, clock(), Buffer.from(sealed), ...(isSigned ? [by ?? null] : [])],
+    [owner, kind, id, revision, clock(), Buffer.from(sealed), under, ...(isSigned ? [by ?? null] : [])],
     transaction,
   );
   if (row === undefined) throw new Problem('conflict', 409, 'This was changed elsewhere');

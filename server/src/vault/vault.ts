@@ -97,7 +97,8 @@ export function putItem(
     // A page from before manifests would leave the vault in a state that its other pages refuse.
     else if (isGuarded(item.kind))
       throw new Problem('invalid-input', 400, 'This page is from an earlier version; load it again');
-    const revision = await replaceItem(context, VAULT, accountId, item, within);
+    const under = manifest === undefined ? undefined : manifest.revision + 1;
+    const revision = await replaceItem(context, VAULT, accountId, { ...item, under }, within);
     await requireRoom(context, accountId, within);
     return revision;
   };

@@ -117,7 +117,13 @@ function useKnown(draft: Draft) {
       rules: ruled.rules,
       now,
     },
-    asking: ruled.asking || registered.asking || certificates.asking || keys.asking || own.asking,
+    asking:
+      reach?.isLooking === true ||
+      ruled.asking ||
+      registered.asking ||
+      certificates.asking ||
+      keys.asking ||
+      own.asking,
     failed: [office, people, colleagues, presets, passwords, fileRules, policy].find(({ error }) => error !== undefined)
       ?.error as unknown,
   };

@@ -117,13 +117,7 @@ function useKnown(draft: Draft) {
       rules: ruled.rules,
       now,
     },
-    asking:
-      reach?.isLooking === true ||
-      ruled.asking ||
-      registered.asking ||
-      certificates.asking ||
-      keys.asking ||
-      own.asking,
+    asking: reach?.isLooking === true || [ruled, registered, certificates, keys, own].some(({ asking }) => asking),
     failed: [office, people, colleagues, presets, passwords, fileRules, policy].find(({ error }) => error !== undefined)
       ?.error as unknown,
   };

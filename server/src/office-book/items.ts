@@ -23,7 +23,7 @@ const BOOK: ShelfTable = {
   items: 'office_items',
   manifests: 'office_manifests',
   owner: 'epoch',
-  pageItems: 500,
+  pageItems: 2_000,
   isSigned: true,
   name: 'The office book',
 };

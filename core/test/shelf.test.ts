@@ -304,6 +304,20 @@ describe('many at once', () => {
   });
 });
 
+test('a locked vault gives out nothing of what was opened before', async () => {
+  const door = new MapDoor(async () => undefined);
+  let isLocked = false;
+  const shelf = createShelf({
+    door,
+    memory: briefMemory(),
+    key: () => (isLocked ? Promise.reject(new Error('locked')) : key),
+  });
+  await shelf.keep('person', 'a', 0, 'a');
+  expect(await shelf.list('person')).toHaveLength(1);
+  isLocked = true;
+  await expect(shelf.list('person')).rejects.toThrow('locked');
+});
+
 describe('what was opened before', () => {
   const door = (): MapDoor => new MapDoor(async () => undefined);
   const valuesOf = async (shelf: Shelf) => (await shelf.list('person')).map(({ value }) => value);

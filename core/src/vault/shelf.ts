@@ -188,7 +188,8 @@ function inLots(changes: readonly ValueChange[]): ValueChange[][] {
 
 export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts): Shelf {
   const known = new Map<CountedKind, Manifest>();
-  const copies = new Map<CountedKind, Copy>();
+  /** Held by the key they were opened with: they go with it when the vault is locked. */
+  const copies = new WeakMap<CryptoKey, Map<CountedKind, Copy>>();
   const queues = new Map<CountedKind, Promise<unknown>>();
 
   /** Writers of one kind go one after another: each writes what follows the one before. */
@@ -360,15 +361,17 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
     return items.sort(byId);
   }
 
-  function keepCopy(kind: CountedKind, { revision, life }: Manifest, items: readonly ShelfItem[]): void {
-    // A list that was asked earlier may come later.
-    if ((copies.get(kind)?.revision ?? 0) <= revision)
-      copies.set(kind, { revision, life, items: new Map(items.map((item) => [item.id, { ...item }])) });
+  function copiesUnder(vaultKey: CryptoKey): Map<CountedKind, Copy> {
+    const there = copies.get(vaultKey) ?? new Map<CountedKind, Copy>();
+    copies.set(vaultKey, there);
+    return there;
   }
 
   async function list(kind: CountedKind): Promise<ShelfItem[]> {
+    // Rejects once the vault is locked, whatever was opened before.
+    const here = copiesUnder(await key());
     const asked = await before(kind);
-    const copy = copies.get(kind);
+    const copy = here.get(kind);
     const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0, copy?.revision);
     const manifest = await manifestOf(kind, given, asked);
     if (manifest.revision === 0) {
@@ -381,7 +384,7 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
     const values = await whole(kind, manifest, items, copy);
     if (values === undefined) {
       if (copy === undefined) throw new VaultOldError(kind);
-      copies.delete(kind);
+      here.delete(kind);
       return list(kind);
     }
     // Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next
@@ -389,7 +392,10 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
     for (const item of values.filter(({ id }) => manifest.unbound.has(id))) {
       item.revision = await keepGuarded(kind, item.id, item.revision, item.value).catch(() => item.revision);
     }
-    keepCopy(kind, manifest, values);
+    const { revision, life } = manifest;
+    // A list that was asked earlier may come later.
+    if ((here.get(kind)?.revision ?? 0) <= revision)
+      here.set(kind, { revision, life, items: new Map(values.map((item) => [item.id, { ...item }])) });
     return values;
   }
 
@@ -437,7 +443,7 @@ export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts)
     async accept() {
       await memory.forget();
       known.clear();
-      copies.clear();
+      copies.delete(await key());
       for (const kind of kinds) {
         const { items, manifest } = await door.list(kind, 0);
         if (items.length > 0 || manifest.revision > 0) await inTurn(kind, () => begun(kind, items, manifest.revision));

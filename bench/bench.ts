@@ -6,6 +6,7 @@ import { firstLook } from './look';
 import { lockedFiles } from './locked-files';
 import { live } from './live';
 import { manyRecipients } from './many';
+import { officeBook } from './office-book';
 import { openpgp } from './openpgp';
 import { planning } from './planning';
 import { scanning } from './scan';
@@ -32,6 +33,7 @@ const measures = {
   search,
   firstLook,
   mailPrograms,
+  officeBook,
 };
 const [wanted] = process.argv.slice(2);
 for (const [name, measure] of Object.entries(measures)) {

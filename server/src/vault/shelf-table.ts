@@ -90,7 +90,9 @@ export interface PageAsked {
 
 /**
  * One page of a kind by the order of their numbers, so that what changes meanwhile neither comes twice nor is left out;
- * `next` where there are more. The manifest's octets come with the first page.
+ * `next` where there are more. The manifest's octets come with the first page. The page's items are looked up as a list
+ * of numbers: joined, each would look through the whole table while the database has not counted it yet, as after many
+ * were written at once.
  */
 export async function itemPage(
   context: Context,
@@ -110,7 +112,8 @@ export async function itemPage(
        FROM (SELECT id, octet_length(sealed) AS size FROM ${items} WHERE ${column} = $1 AND kind = $2 AND ($3::uuid IS NULL OR id > $3) AND ($4::int IS NULL OR written_under > $4) ORDER BY id LIMIT ${pageItems + 1}) lot),
      page AS (SELECT id FROM heads WHERE place = 1 OR (place <= ${pageItems} AND before < ${PAGE_BYTES}))
      SELECT ${columns(table)}, (SELECT count(*) FROM heads) > (SELECT count(*) FROM page) AS more
-     FROM page JOIN ${items} i ON i.${column} = $1 AND i.kind = $2 AND i.id = page.id ${writers(table)} ORDER BY i.id`,
+     FROM ${items} i ${writers(table)}
+     WHERE i.${column} = $1 AND i.kind = $2 AND i.id = ANY(ARRAY(SELECT id FROM page)) ORDER BY i.id`,
     [owner, kind, after ?? null, since ?? null],
     transaction,
   );

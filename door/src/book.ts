@@ -5,7 +5,7 @@ import { bookKey, DOOR_IN_BOOK, openAsMember } from '@under-lock/core/office-boo
 import { type BookPerson, bookPersonSchema } from '@under-lock/core/office-book/person';
 import { type Kept, shaped } from '@under-lock/core/vault/kept';
 import { type BookKind, BOOK_KINDS } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
+import { briefMemory, createShelf, type Memory, type Shelf } from '@under-lock/core/vault/shelf';
 import { type z } from 'zod';
 import { type DoorKeys } from '@under-lock/core/submission/keys';
 import { type Owner } from './house';
@@ -17,11 +17,13 @@ export interface BookHere {
 const EMPTY: BookHere = { people: [], firms: [] };
 
 export class OfficeBook {
+  /** What it has met since it was started, by epoch: nothing from before is taken for what is there. */
+  private readonly memories = new Map<number, Memory>();
   /**
-   * What it has met since it was started, by epoch: nothing from before is taken for what is there, and only what was
-   * changed comes again. Asked in the name of whoever it acts for.
+   * Of the newest key only, so that what older ones opened is not kept: what has not changed need not come again. Asked
+   * in the name of whoever it acts for.
    */
-  private readonly shelves = new Map<number, { shelf: Shelf; asking: Pick<Owner, 'client'> }>();
+  private current: { epoch: number; shelf: Shelf; asking: Pick<Owner, 'client'> } | undefined;
   private known: { of: string; book: Promise<BookHere> } | undefined;
 
   constructor(private readonly keys: DoorKeys) {}
@@ -41,16 +43,17 @@ export class OfficeBook {
   }
 
   private async shelfAt(client: Owner['client'], epoch: number, sealedKey: Uint8Array): Promise<Shelf> {
-    const known = this.shelves.get(epoch);
-    if (known !== undefined) {
-      known.asking.client = client;
-      return known.shelf;
+    if (this.current?.epoch === epoch) {
+      this.current.asking.client = client;
+      return this.current.shelf;
     }
     const key = await bookKey(await openAsMember(this.keys.privateKey, sealedKey, epoch, DOOR_IN_BOOK));
+    const memory = this.memories.get(epoch) ?? briefMemory();
+    this.memories.set(epoch, memory);
     const asking = { client };
     const shelf = createShelf({
       kinds: BOOK_KINDS,
-      memory: briefMemory(),
+      memory,
       key: async () => key,
       door: bookDoor(
         ((...asked: Parameters<Owner['client']>) => asking.client(...asked)) as Owner['client'],
@@ -58,7 +61,7 @@ export class OfficeBook {
         async () => undefined,
       ),
     });
-    this.shelves.set(epoch, { shelf, asking });
+    this.current = { epoch, shelf, asking };
     return shelf;
   }
 

@@ -24,6 +24,7 @@ import {
 } from '@under-lock/core/office-book/person';
 import { type BookKind } from '@under-lock/core/vault/item';
 import { type Kept, shaped } from '@under-lock/core/vault/kept';
+import { LOT_ITEMS } from '@under-lock/core/vault/limits';
 import { personAt } from '@under-lock/core/people/find';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
@@ -187,8 +188,13 @@ export function useKeyGivers(): readonly Kept<BookPerson>[] | undefined {
   const { data } = useSWR(
     key === null ? null : `${key}/key-givers`,
     async () => {
-      const { people } = await api(listKeyGivers);
-      return (await Promise.all(people.map(readPerson))).flatMap((person) => person ?? []);
+      const givers: Kept<BookPerson>[] = [];
+      // One after another: the manifest, which names all there are, comes with the first only.
+      for (const id of (await api(listKeyGivers)).people) {
+        const person = await readPerson(id);
+        if (person !== undefined) givers.push(person);
+      }
+      return givers;
     },
     { use: [told('office')], revalidateOnFocus: false, keepPreviousData: true },
   );
@@ -239,9 +245,6 @@ export async function renewKey(by: Changing['by']): Promise<void> {
   await standAnew();
 }
 
-/** Of many, what goes before it is said again how far they are. */
-const LOT_PEOPLE = 500;
-
 /**
  * Many at once: what the book knows is kept, or gives way where `takesTheirs`.
  *
@@ -261,9 +264,10 @@ export async function bringIn(
     });
     return value === undefined ? [] : [{ id: there?.id ?? crypto.randomUUID(), revision: there?.revision ?? 0, value }];
   });
-  for (let from = 0; from < changes.length; from += LOT_PEOPLE) {
-    await door().book.keepAll(PERSON, changes.slice(from, from + LOT_PEOPLE));
-    tell(Math.min(from + LOT_PEOPLE, changes.length));
+  // Lot by lot, so that it can be said how far they are.
+  for (let from = 0; from < changes.length; from += LOT_ITEMS) {
+    await door().book.keepAll(PERSON, changes.slice(from, from + LOT_ITEMS));
+    tell(Math.min(from + LOT_ITEMS, changes.length));
   }
   await peopleAnew();
   return changes.length;

@@ -15,6 +15,7 @@ import {
   type VaultItemKind,
   type BookKind,
 } from './item';
+import { LOT_ITEMS } from './limits';
 import {
   emptyManifest,
   type Manifest,
@@ -166,7 +167,6 @@ interface Parts {
 const TRIES = 12;
 
 /** Of one request that writes several, before they are sealed. */
-export const LOT_ITEMS = 500;
 const LOT_CHARACTERS = 1_500_000;
 
 function inLots(changes: readonly ValueChange[]): ValueChange[][] {

@@ -62,28 +62,14 @@ interface Place {
   epoch: number;
 }
 
-/** @throws Problem `not-member`, `key-renewed`, `manifest-behind`, `conflict`, `storage-full` */
-export const putBookItem = (
-  context: Context,
-  by: AccountRow,
-  { epoch, ...place }: Place,
-  { manifest, ...change }: { revision: number; sealed: Uint8Array; manifest: NextManifest },
-): Promise<number> =>
-  context.db.transaction(async (transaction) => {
-    await requireEpoch(context, by.id, epoch, transaction);
-    await replaceManifest(context, BOOK, epoch, place.kind, manifest, transaction);
-    const written = { ...place, ...change, by: by.id, under: manifest.revision + 1 };
-    const revision = await replaceItem(context, BOOK, epoch, written, transaction);
-    if (change.revision === 0) await requireRoom(context, epoch, transaction);
-    return revision;
-  });
+type Lot = z.output<typeof putting.body>;
 
 /** All of them, or none. @throws Problem `not-member`, `key-renewed`, `manifest-behind`, `conflict`, `storage-full` */
 export const putBookItems = (
   context: Context,
   by: AccountRow,
   kind: string,
-  { epoch, items, manifest }: z.output<typeof putting.body>,
+  { epoch, items, manifest }: Lot,
 ): Promise<void> =>
   context.db.transaction(async (transaction) => {
     await requireEpoch(context, by.id, epoch, transaction);
@@ -92,6 +78,17 @@ export const putBookItems = (
     for (const item of items) await replaceItem(context, BOOK, epoch, { kind, ...item, by: by.id, under }, transaction);
     if (items.some(({ revision }) => revision === 0)) await requireRoom(context, epoch, transaction);
   });
+
+/** Its next revision. @throws Problem as {@link putBookItems} */
+export async function putBookItem(
+  context: Context,
+  by: AccountRow,
+  { kind, id, epoch }: Place,
+  { manifest, ...change }: Omit<Lot['items'][number], 'id'> & Pick<Lot, 'manifest'>,
+): Promise<number> {
+  await putBookItems(context, by, kind, { epoch, items: [{ id, ...change }], manifest });
+  return change.revision + 1;
+}
 
 /** @throws Problem `not-member`, `key-renewed`, `manifest-behind` */
 export const dropBookItem = (

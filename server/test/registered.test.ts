@@ -32,7 +32,7 @@ import { sealForRoom } from '@under-lock/core/locks/room/seal';
 import { PASSCODE_BUDGET } from '@under-lock/core/identity/passcode';
 import fc from 'fast-check';
 import PostalMime from 'postal-mime';
-import { rows } from '../src/data/database';
+import { rows, run } from '../src/data/database';
 import { remindDue } from '../src/outgoing/errands';
 import { listHeld, tidyRegistered } from '../src/registered/held';
 import { closeDue } from '../src/access/grants';
@@ -607,11 +607,26 @@ test('an account that is forgotten leaves nothing of it; links go on, what was s
       held.grantId,
     ]),
   ).toEqual([]);
-  // The sender may still be told that it was opened.
-  const mails = () => house.world.store.mails.filter(({ mailbox }) => mailbox === address);
-  const before = mails().length;
+  // Nobody is reminded of what they can no longer read; whoever still can is.
+  const other = await send(maren, to('signe.roth@postbox.example'), {
+    phone: '+447700900553',
+    closesAt: new Date(Date.now() + 10 * 3_600_000),
+  });
+  const ids = [held.id, other.id];
+  await eventually(async () => {
+    const sent = await Promise.all(ids.map((id) => maren.client(messageApi.getSent, { params: { id } })));
+    return sent.every(({ grants }) => grants[0]!.notice.state === 'accepted') ? true : undefined;
+  });
+  await run(db, 'UPDATE messages SET remind_hours = 1 WHERE id = ANY($1::uuid[])', [ids]);
+  house.clock.real = false;
+  house.clock.now = new Date(Date.now() + 9.5 * 3_600_000);
   await remindDue(house.server.context);
-  expect(mails()).toHaveLength(before);
+  const reminded = await Promise.all(
+    ids.map(async (id) =>
+      (await maren.client(messageApi.getSent, { params: { id } })).events.some(({ kind }) => kind === 'reminded'),
+    ),
+  );
+  expect(reminded).toEqual([false, true]);
 });
 
 test('whatever sender, reader, clock and sweepers do, in any order: no sign-in releases what has ended, or what was sealed to a password that is gone', async () => {

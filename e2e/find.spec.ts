@@ -1,6 +1,7 @@
 /** One search over what the vault opens: found by what stands inside, narrowed, kept in the address, sealed on the device. */
-import { beginLetter } from './writing';
 import { desktop, expect, expectAccessible, phone, signIn, test } from './house';
+import { storedIn } from './stored';
+import { beginLetter } from './writing';
 
 test('a slash, a word: messages by subject and text, people by name; narrowed; the address keeps it all', async ({
   page,
@@ -91,18 +92,7 @@ test('on the device the index lies sealed', async ({ page, house }) => {
   await signIn(page, house);
   await page.goto(`${house.origin}/mail?q=frames`);
   await expect(page.getByText('1 found', { exact: true })).toBeVisible({ timeout: 30_000 });
-  const kept = await page.evaluate(
-    () =>
-      new Promise<string>((resolve, reject) => {
-        const opening = indexedDB.open('under-lock-search', 1);
-        opening.onerror = () => reject(opening.error);
-        opening.onsuccess = () => {
-          const all = opening.result.transaction('pieces').objectStore('pieces').getAll();
-          all.onsuccess = () =>
-            resolve(all.result.map((bytes: Uint8Array) => new TextDecoder('latin1').decode(bytes)).join('\n'));
-        };
-      }),
-  );
+  const { octets: kept } = await storedIn(page, 'under-lock-search');
   expect(kept.length).toBeGreaterThan(500);
   for (const word of ['Frames', 'frames', 'Teal', 'northquay', 'subject']) expect(kept).not.toContain(word);
 });

@@ -4,13 +4,13 @@ import { MOST_CERTIFICATE } from '@under-lock/core/choosing/choice';
 import { type Resealed } from '@under-lock/core/office-book/renewal';
 import { BOOK_KINDS } from '@under-lock/core/vault/item';
 import { LOT_ITEMS } from '@under-lock/core/vault/limits';
-import { type VaultDoor } from '@under-lock/core/vault/shelf';
+import { type VaultDoor } from '@under-lock/core/vault/door';
 import { z } from 'zod';
 import { type Client } from './client';
 import { bytes, endpoint, id, instant, line } from './endpoint';
 import { publicKeySchema } from './keys';
 import { isProblem } from './problem';
-import { MAX_ITEM_BYTES, vaultItemSchema, wholeList } from './vault';
+import { givenManifestOf, MAX_ITEM_BYTES, nextManifestOf, vaultItemSchema, wholeList } from './vault';
 
 /** In the whole book. */
 export const MOST_IN_BOOK = 20_000;
@@ -24,8 +24,8 @@ const LOT_BYTES = 4_000_000;
 const sealed = bytes(29, MAX_ITEM_BYTES);
 const revision = z.number().int().min(0);
 const epoch = z.number().int().min(1);
-const nextManifest = z.object({ revision, sealed: bytes(29, MAX_MANIFEST) });
-const givenManifest = z.object({ revision, sealed: bytes(29, MAX_MANIFEST).optional() });
+const nextManifest = nextManifestOf(MAX_MANIFEST);
+const givenManifest = givenManifestOf(MAX_MANIFEST);
 const known = z.coerce.number().int().min(0).optional();
 const sealedKey = bytes(60, 2_000);
 const bookItemSchema = vaultItemSchema.extend({ by: z.object({ id, name: z.string() }).optional() });
@@ -169,7 +169,9 @@ export const finishRenewal = endpoint({
   body: z.object({
     epoch,
     renewal: id,
-    kinds: z.array(z.object({ kind: z.enum(BOOK_KINDS), manifest: nextManifest })),
+    kinds: z.array(
+      z.object({ kind: z.enum(BOOK_KINDS), manifest: z.object({ revision, whole: bytes(29, MAX_MANIFEST) }) }),
+    ),
   }),
 });
 
@@ -246,6 +248,16 @@ export const dropBookItem = endpoint({
   body: z.object({ epoch, manifest: nextManifest }),
 });
 
+/** Counts anew what is there: after a backup was restored, when a member has said so. @see manifest-behind, key-renewed */
+export const putBookManifest = endpoint({
+  method: 'PUT',
+  path: '/api/office-book/manifests/:kind',
+  access: 'worker',
+  maxBytes: 6_000_000,
+  params: z.object({ kind: z.enum(BOOK_KINDS) }),
+  body: z.object({ epoch, manifest: z.object({ revision, whole: bytes(29, MAX_MANIFEST) }) }),
+});
+
 const bookKind = z.enum(BOOK_KINDS);
 /**
  * The server's side of the book's shelf.
@@ -287,7 +299,11 @@ export function bookDoor(client: Client, epochNow: () => number, met: (epoch: nu
         params: { kind: bookKind.parse(kind), id: itemId },
         body: { epoch: epochNow(), manifest },
       })),
-    putManifest: () => Promise.reject(new Error('A book begins with its first person')),
+    putManifest: async (kind, { revision: replaced, whole }) =>
+      void (await client(putBookManifest, {
+        params: { kind: bookKind.parse(kind) },
+        body: { epoch: epochNow(), manifest: { revision: replaced, whole: whole! } },
+      })),
     isBehind: (error) => isProblem(error, 'manifest-behind') || isProblem(error, 'key-renewed'),
   };
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import { type GivenManifest, type VaultDoor } from '@under-lock/core/vault/door';
 import { GUARDED_KINDS } from '@under-lock/core/vault/item';
-import { type VaultDoor } from '@under-lock/core/vault/shelf';
+import { MAX_STEP_BYTES, MOST_STEPS } from '@under-lock/core/vault/limits';
 import { type Client } from './client';
 import { bytes, endpoint, id, instant } from './endpoint';
 import { ApiProblem, isProblem } from './problem';
@@ -11,13 +12,29 @@ export const vaultKind = z.enum(['draft', 'sent', 'person', 'settings', 'account
 /** Kinds whose items are counted: each change brings the kind's next manifest along. */
 export const guardedKind = z.enum(GUARDED_KINDS);
 const sealed = bytes(29, MAX_ITEM_BYTES);
+const revision = z.number().int().min(0);
 /**
- * `revision` is that of the manifest it replaces, 0 for the first; answers `manifest-behind` when another was written
- * meanwhile.
+ * `revision` is that of the manifest it follows, 0 for the first; answers `manifest-behind` when another was written
+ * meanwhile, or when a step follows too many others.
  */
-const nextManifest = z.object({ revision: z.number().int().min(0), sealed });
-/** `revision` 0 when there is none yet; `sealed` is left out when it is the one the asker said to know. */
-const givenManifest = z.object({ revision: z.number().int().min(0), sealed: sealed.optional() });
+export const nextManifestOf = (most: number) =>
+  z
+    .object({ revision, step: bytes(29, MAX_STEP_BYTES).optional(), whole: bytes(29, most).optional() })
+    .refine(({ step, whole }) => step !== undefined || whole !== undefined, {
+      error: 'This page is from an earlier version; load it again',
+    });
+/** `revision` 0 when there is none yet; without `whole` the steps follow the one the asker said to know. */
+export const givenManifestOf = (most: number) =>
+  z.object({
+    revision,
+    whole: z.object({ revision, sealed: bytes(29, most) }).optional(),
+    steps: z
+      .array(bytes(29, MAX_STEP_BYTES))
+      .max(2 * MOST_STEPS)
+      .optional(),
+  });
+const nextManifest = nextManifestOf(MAX_ITEM_BYTES);
+const givenManifest = givenManifestOf(MAX_ITEM_BYTES);
 const known = z.coerce.number().int().min(0).optional();
 const MAX_BODY = 5_500_000;
 
@@ -56,7 +73,7 @@ export const putVaultItem = endpoint({
   access: 'worker',
   maxBytes: MAX_BODY,
   params: z.object({ kind: vaultKind, id }),
-  body: z.object({ revision: z.number().int().min(0), sealed, manifest: nextManifest.optional() }),
+  body: z.object({ revision, sealed, manifest: nextManifest.optional() }),
   reply: z.object({ revision: z.number().int() }),
 });
 export const dropVaultItem = endpoint({
@@ -82,7 +99,7 @@ const TRIES = 8;
 interface Page<Item> {
   items: Item[];
   next?: string | undefined;
-  manifest: z.infer<typeof givenManifest>;
+  manifest: GivenManifest;
 }
 
 /**
@@ -92,7 +109,7 @@ interface Page<Item> {
  */
 export async function wholeList<Item>(
   page: (after: string | undefined) => Promise<Page<Item>>,
-): Promise<{ items: Item[]; manifest: Page<Item>['manifest'] }> {
+): Promise<{ items: Item[]; manifest: GivenManifest }> {
   for (let left = TRIES; ; left--) {
     const { items, next: second, manifest } = await page(undefined);
     let next = second;

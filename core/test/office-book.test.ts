@@ -50,7 +50,7 @@ test('a renewal seals all anew: the old key opens nothing of it, each who stays 
   const [{ manifest, items: sealed }] = made.kinds as [(typeof made.kinds)[number]];
   expect(await openItem(key, 'book-person', 'one', sealed[0]!.sealed, 4)).toEqual(inBook());
   await expect(openItem(old, 'book-person', 'one', sealed[0]!.sealed, 4)).rejects.toMatchObject({ code: 'not-opened' });
-  const opened = await openManifest(key, 'book-person', 8, manifest.sealed);
+  const opened = await openManifest(key, 'book-person', 8, manifest.whole);
   expect([...opened.items]).toEqual([['one', 4]]);
   expect(await sealItem(key, 'book-person', 'one', 1, 4)).not.toEqual(sealed[0]!.sealed);
 });

@@ -4,106 +4,16 @@
  */
 import fc from 'fast-check';
 import { sealingKey } from '../src/sealing';
-import { type BookKind, type CountedKind, type VaultItemKind } from '../src/vault/item';
-import {
-  briefMemory,
-  createShelf,
-  type SealedItem,
-  type Shelf,
-  type VaultDoor,
-  VaultOldError,
-} from '../src/vault/shelf';
-
-class Behind extends Error {}
-class Conflict extends Error {}
-
-interface State {
-  items: Map<string, SealedItem & { under: number }>;
-  manifest: { revision: number; sealed: Uint8Array } | undefined;
-}
-
-/** The people's shelf at the server, and what was written to it in which order. */
-class MapDoor implements VaultDoor {
-  state: State = { items: new Map(), manifest: undefined };
-  readonly log: { id: string; revision: number | undefined }[] = [];
-  /** How many items each list brought. */
-  readonly brought: number[] = [];
-  /** Waits as long as a line would, so that others come in between. */
-  constructor(private readonly line: () => Promise<void>) {}
-
-  private given = (known: number) =>
-    this.state.manifest === undefined
-      ? { revision: 0 }
-      : {
-          revision: this.state.manifest.revision,
-          ...(known === this.state.manifest.revision ? {} : this.state.manifest),
-        };
-
-  async list(kind: CountedKind, known: number, since = -1) {
-    await this.line();
-    if (kind !== 'person') return { items: [], manifest: { revision: 0 } };
-    const items = [...this.state.items.values()].filter(({ under }) => under > since).map((one) => ({ ...one }));
-    this.brought.push(items.length);
-    const answer = { items, manifest: this.given(known) };
-    await this.line();
-    return answer;
-  }
-
-  async read(_: VaultItemKind | BookKind, id: string, known: number) {
-    await this.line();
-    const item = this.state.items.get(id);
-    return { item: item && { ...item }, manifest: this.given(known) };
-  }
-
-  private replace(manifest: { revision: number; sealed: Uint8Array } | undefined): void {
-    if (manifest === undefined) return;
-    if ((this.state.manifest?.revision ?? 0) !== manifest.revision) throw new Behind();
-    this.state.manifest = { revision: manifest.revision + 1, sealed: manifest.sealed };
-  }
-
-  async put(...[, id, { revision, sealed, manifest }]: Parameters<VaultDoor['put']>) {
-    await this.line();
-    if ((this.state.items.get(id)?.revision ?? 0) !== revision) throw new Conflict();
-    this.replace(manifest);
-    const under = this.state.manifest?.revision ?? 0;
-    this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed, under });
-    this.log.push({ id, revision: revision + 1 });
-    await this.line();
-  }
-
-  async putAll(...[, changes, manifest]: Parameters<NonNullable<VaultDoor['putAll']>>) {
-    await this.line();
-    if (changes.some(({ id, revision }) => (this.state.items.get(id)?.revision ?? 0) !== revision))
-      throw new Conflict();
-    this.replace(manifest);
-    for (const { id, revision, sealed } of changes) {
-      const under = this.state.manifest!.revision;
-      this.state.items.set(id, { id, revision: revision + 1, updatedAt: new Date(0), sealed, under });
-      this.log.push({ id, revision: revision + 1 });
-    }
-    await this.line();
-  }
-
-  async drop(...[, id, manifest]: Parameters<VaultDoor['drop']>) {
-    await this.line();
-    this.replace(manifest);
-    this.state.items.delete(id);
-    this.log.push({ id, revision: undefined });
-  }
-
-  async putManifest(...[, manifest]: Parameters<VaultDoor['putManifest']>) {
-    await this.line();
-    this.replace(manifest);
-  }
-
-  isBehind = (error: unknown): boolean => error instanceof Behind;
-}
+import { type GivenManifest, type NextManifest, type VaultDoor } from '../src/vault/door';
+import { STEPS } from '../src/vault/limits';
+import { VaultOldError } from '../src/vault/manifests';
+import { briefMemory } from '../src/vault/memory';
+import { createShelf, type Shelf } from '../src/vault/shelf';
+import { Conflict, copyOf, MapDoor, type State } from './map-door';
 
 const key = sealingKey(new Uint8Array(32).fill(7));
 const browserAt = (door: VaultDoor): Shelf => createShelf({ door, memory: briefMemory(), key: () => key });
 const IDS = ['a', 'b', 'c'];
-const copyOf = ({ items, manifest }: State): State => ({ items: new Map(items), manifest });
-
 /** What the log says is there: the last of each that was written. */
 function standing(door: MapDoor): Map<string, number> {
   const there = new Map<string, number>();
@@ -316,6 +226,115 @@ test('a locked vault gives out nothing of what was opened before', async () => {
   expect(await shelf.list('person')).toHaveLength(1);
   isLocked = true;
   await expect(shelf.list('person')).rejects.toThrow('locked');
+});
+
+describe('a change', () => {
+  const sizesOf = (written: readonly NextManifest[]) => written.map(({ step, whole }) => [step?.length, whole?.length]);
+  /** A person with the number `n`, kept by one browser. */
+  async function full(count: number) {
+    const door = new MapDoor(noWait);
+    const shelf = browserAt(door);
+    await shelf.keepAll(
+      'person',
+      Array.from({ length: count }, (_, index) => ({ id: `n${index}`, revision: 0, value: index })),
+    );
+    door.manifests.length = 0;
+    return { door, shelf };
+  }
+
+  test('brings a step along whose size does not depend on how much there is, the whole after many of them only', async () => {
+    const [few, many] = [await full(10), await full(1_000)];
+    for (const { shelf } of [few, many]) await shelf.keep('person', 'n5', 1, 'changed');
+    const [[step, whole]] = sizesOf(few.door.manifests) as [[number, undefined]];
+    expect(whole).toBeUndefined();
+    expect(sizesOf(many.door.manifests)).toEqual([[step, undefined]]);
+    for (let revision = 2; revision < 2 + STEPS; revision++) await few.shelf.keep('person', 'n5', revision, revision);
+    expect(few.door.manifests.filter((one) => one.whole !== undefined)).toHaveLength(1);
+    expect(few.door.manifests.every((one) => one.step !== undefined)).toBe(true);
+    expect((await browserAt(few.door).list('person')).find(({ id }) => id === 'n5')!.revision).toBe(1 + STEPS + 1);
+  });
+
+  test('is followed by whoever was there before by its step alone, also past a whole one', async () => {
+    const { door, shelf } = await full(20);
+    const other = browserAt(door);
+    const { mark } = await other.follow('person');
+    const given: GivenManifest[] = [];
+    const list = door.list.bind(door);
+    door.list = async (...asked) => {
+      const answer = await list(...asked);
+      given.push(answer.manifest);
+      return answer;
+    };
+    for (let revision = 1; revision <= STEPS + 2; revision++) await shelf.keep('person', 'n5', revision, revision);
+    await shelf.drop('person', 'n6');
+    expect(await other.follow('person', mark)).toMatchObject({
+      isWhole: false,
+      items: [{ id: 'n5', value: STEPS + 2 }],
+      gone: ['n6'],
+    });
+    expect(given.map(({ whole }) => whole)).toEqual([undefined]);
+    expect(await other.list('person')).toHaveLength(19);
+  });
+
+  test('of another line never comes together with what is known: steps that two made of one manifest', async () => {
+    const { door, shelf } = await full(3);
+    const other = browserAt(door);
+    await other.list('person');
+    const parted = copyOf(door.state);
+    await shelf.keep('person', 'n0', 1, 'here');
+    // The other one is given out another line: both wrote their own next one.
+    const here = copyOf(door.state);
+    door.state = parted;
+    await other.keep('person', 'n1', 1, 'there');
+    const [step] = door.state.steps.values();
+    expect((await other.list('person')).map(({ value }) => value)).toEqual([0, 'there', 2]);
+    await expect(shelf.list('person')).rejects.toThrow(VaultOldError);
+    // Nor when the lines are told to be one.
+    door.state = here;
+    await shelf.keep('person', 'n2', 1, 'here, too');
+    door.state.steps.set(2, step!);
+    await expect(other.list('person')).rejects.toThrow(VaultOldError);
+    await expect(browserAt(door).list('person')).rejects.toThrow(VaultOldError);
+    await expect(browserAt(door).read('person', 'n2')).rejects.toThrow(VaultOldError);
+  });
+
+  test.each([
+    ['one is left out', (steps: Map<number, Uint8Array>) => steps.delete(3)],
+    [
+      'two change places',
+      (steps: Map<number, Uint8Array>) => {
+        const [third, fourth] = [steps.get(3)!, steps.get(4)!];
+        steps.set(3, fourth).set(4, third);
+      },
+    ],
+    ['one is damaged', (steps: Map<number, Uint8Array>) => steps.set(3, new Uint8Array(80))],
+    ['one more is made up', (steps: Map<number, Uint8Array>) => steps.set(5, steps.get(4)!)],
+  ])('whose steps are not those that were written (%s) is noticed by everybody', async (_, bend) => {
+    const { door, shelf } = await full(2);
+    const other = browserAt(door);
+    await other.list('person');
+    for (const revision of [1, 2, 3]) await shelf.keep('person', 'n0', revision, revision);
+    bend(door.state.steps);
+    if (door.state.steps.has(5)) door.state.manifest!.revision = 5;
+    for (const browser of [other, browserAt(door)]) {
+      await expect(browser.list('person')).rejects.toThrow(VaultOldError);
+      await expect(browser.read('person', 'n1')).rejects.toThrow(VaultOldError);
+    }
+  });
+
+  test('is taken whole by whoever kept another life of the vault, when a backup was restored and accepted elsewhere', async () => {
+    const { door, shelf } = await full(3);
+    const other = browserAt(door);
+    const backup = copyOf(door.state);
+    await shelf.keep('person', 'n0', 1, 'lost');
+    await other.list('person');
+    door.state = copyOf(backup);
+    await expect(shelf.list('person')).rejects.toThrow(VaultOldError);
+    await shelf.accept();
+    for (const revision of [1, 2]) await shelf.keep('person', 'n1', revision, revision);
+    expect((await other.list('person')).map(({ value }) => value)).toEqual([0, 2, 2]);
+    expect((await other.read('person', 'n1'))!.value).toBe(2);
+  });
 });
 
 describe('what was opened before', () => {

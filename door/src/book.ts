@@ -5,7 +5,8 @@ import { bookKey, DOOR_IN_BOOK, openAsMember } from '@under-lock/core/office-boo
 import { type BookPerson, bookPersonSchema } from '@under-lock/core/office-book/person';
 import { type Kept, shaped } from '@under-lock/core/vault/kept';
 import { type BookKind, BOOK_KINDS } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf, type Memory, type Shelf } from '@under-lock/core/vault/shelf';
+import { briefMemory, type Memory } from '@under-lock/core/vault/memory';
+import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { type z } from 'zod';
 import { type DoorKeys } from '@under-lock/core/submission/keys';
 import { type Owner } from './house';

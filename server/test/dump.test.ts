@@ -10,7 +10,7 @@ import { sealSummary, sealTo, shareContext } from '@under-lock/core/account/key-
 import { makeReaderAccount, openPrivateKey } from '@under-lock/core/account/reader-account';
 import { joinKey, shareProof } from '@under-lock/core/locks/room/grant';
 import { sealItem } from '@under-lock/core/vault/item';
-import { emptyManifest, sealManifest, withRevision } from '@under-lock/core/vault/manifest';
+import { emptyManifest, sealManifest, withRevisions } from '@under-lock/core/vault/manifest';
 import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { putVaultItem } from '@under-lock/contract/vault';
 import { randomUUID } from 'node:crypto';
@@ -150,7 +150,10 @@ test('a dump while a message is held, and after it was withdrawn', async () => {
     body: {
       revision: 0,
       sealed: await sealItem(draftKey, 'draft', draftId, { subject: message.subject, text: message.text }, 1),
-      manifest: { revision: 0, sealed: await sealManifest(draftKey, 'draft', withRevision(emptyManifest, draftId, 1)) },
+      manifest: {
+        revision: 0,
+        whole: await sealManifest(draftKey, 'draft', withRevisions(emptyManifest, [[draftId, 1]])),
+      },
     },
   });
   const [{ id: grantId, readerShare, houseShare }] = sent.dispatch.grants as [(typeof sent.dispatch.grants)[0]];

@@ -82,7 +82,7 @@ async function toldBy(act: () => Promise<unknown>): Promise<Record<string, Chang
 const keepItem = ({ client }: Worker, kind: 'draft' | 'person') =>
   client(putVaultItem, {
     params: { kind, id: crypto.randomUUID() },
-    body: { revision: 0, sealed: randomBytes(64), manifest: { revision: 0, sealed: randomBytes(64) } },
+    body: { revision: 0, sealed: randomBytes(64), manifest: { revision: 0, whole: randomBytes(64) } },
   });
 
 const letter = (subject: string) =>

@@ -7,9 +7,10 @@ import { type BookPerson } from '@under-lock/core/office-book/person';
 import { resealed } from '@under-lock/core/office-book/renewal';
 import { randomBytes } from '@under-lock/core/bytes';
 import { BOOK_KINDS, openItem } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
+import { briefMemory } from '@under-lock/core/vault/memory';
+import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { randomUUID } from 'node:crypto';
-import { rows } from '../src/data/database';
+import { rows, run } from '../src/data/database';
 
 let house: House;
 let admin: Worker;
@@ -39,11 +40,11 @@ async function secretOf(worker: Worker): Promise<{ epoch: number; secret: Uint8A
   return { epoch: key!.epoch, secret };
 }
 
-async function shelfOf(worker: Worker): Promise<Shelf> {
+async function shelfOf(worker: Worker, memory = briefMemory()): Promise<Shelf> {
   let held = await secretOf(worker);
   return createShelf({
     kinds: BOOK_KINDS,
-    memory: briefMemory(),
+    memory,
     key: async () => bookKey(held.secret),
     door: bookApi.bookDoor(
       worker.client,
@@ -142,7 +143,7 @@ test('many at once are all kept or none, by who is in only, and as many as there
   const body = {
     epoch: 1,
     items: [{ id: randomUUID(), revision: 0, sealed: randomBytes(60) }],
-    manifest: { revision: 3, sealed: randomBytes(60) },
+    manifest: { revision: 3, whole: randomBytes(60) },
   };
   const putting = (worker: Worker, over: object = {}) =>
     codeOf(worker.client(bookApi.putBookItems, { params: { kind: 'book-person' }, body: { ...body, ...over } }));
@@ -176,10 +177,53 @@ test('what one shares the others have, with who wrote it last; nothing of it lie
   ).toEqual(['Holm', 'Linde', 'Ros']);
   const kept = await rows<{ all: Buffer }>(
     house.server.context.db,
-    'SELECT sealed AS all FROM office_items UNION ALL SELECT sealed FROM office_manifests UNION ALL SELECT sealed_key FROM office_members',
+    'SELECT sealed AS all FROM office_items UNION ALL SELECT sealed FROM office_manifests UNION ALL SELECT sealed FROM office_manifest_steps UNION ALL SELECT sealed_key FROM office_members',
   );
   expect(kept.length).toBeGreaterThan(5);
   for (const { all: bytes } of kept) expect(bytes.toString('latin1')).not.toMatch(/Linde|northquay|5550|blue form/);
+});
+
+test('a restored backup is told of by everybody who has met a later book, until they say that they go on with it', async () => {
+  const { db } = house.server.context;
+  const [met, alsoMet] = [briefMemory(), briefMemory()];
+  const [mine, theirs] = [await shelfOf(maren, met), await shelfOf(tobias, alsoMet)];
+  const [linde] = (await mine.list('book-person')).filter(({ value }) => (value as BookPerson).name === 'Linde');
+  const lindes = async (shelf: Shelf) => (await shelf.read('book-person', linde!.id))!.value;
+  const tables = ['office_manifests', 'office_manifest_steps', 'office_items'];
+  for (const table of tables) await run(db, `CREATE TABLE backup_${table} AS SELECT * FROM ${table}`);
+  await mine.keep('book-person', linde!.id, linde!.revision, person('Linde', { note: 'lost' }));
+  await mine.keep('book-firm', randomUUID(), 0, { domain: 'lost.example', changes: [] });
+  expect(await theirs.list('book-firm')).toHaveLength(2);
+  expect(await lindes(theirs)).toMatchObject({ note: 'lost' });
+  await run(db, 'DELETE FROM office_items');
+  await run(db, 'DELETE FROM office_manifests');
+  for (const table of tables) {
+    await run(db, `INSERT INTO ${table} SELECT * FROM backup_${table}`);
+    await run(db, `DROP TABLE backup_${table}`);
+  }
+  const old = { name: 'VaultOldError' };
+  for (const shelf of [mine, theirs]) {
+    await expect(shelf.list('book-person')).rejects.toMatchObject(old);
+    await expect(shelf.list('book-firm')).rejects.toMatchObject(old);
+  }
+  await mine.accept();
+  expect(await lindes(mine)).toEqual(linde!.value);
+  expect(await mine.list('book-firm')).toHaveLength(1);
+  // Whoever has not met the later one goes on without a word; whoever has says so for themselves.
+  expect(await lindes(await shelfOf(admin))).toEqual(linde!.value);
+  await theirs.accept();
+  await theirs.keep('book-person', linde!.id, linde!.revision, person('Linde', { note: 'since' }));
+  expect(await lindes(mine)).toMatchObject({ note: 'since' });
+  expect(await lindes(await shelfOf(maren, met))).toMatchObject({ note: 'since' });
+  // Only by who is in, and under the key of now.
+  const putting = (worker: Worker, epoch: number) =>
+    codeOf(
+      worker.client(bookApi.putBookManifest, {
+        params: { kind: 'book-firm' },
+        body: { epoch, manifest: { revision: 2, whole: randomBytes(60) } },
+      }),
+    );
+  expect([await putting(signe, 1), await putting(maren, 7)]).toEqual(['not-member', 'key-renewed']);
 });
 
 test('who is let out reads nothing more, and nothing that was renewed, also with the key they had', async () => {

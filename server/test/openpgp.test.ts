@@ -10,7 +10,7 @@ import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { sealForOpenPgp } from '@under-lock/core/locks/openpgp/seal';
 import { requestContent } from '@under-lock/core/locks/certificate/request-mail';
 import { sealItem } from '@under-lock/core/vault/item';
-import { emptyManifest, sealManifest, withRevision } from '@under-lock/core/vault/manifest';
+import { emptyManifest, sealManifest, withRevisions } from '@under-lock/core/vault/manifest';
 import { armoured } from '@under-lock/core/openpgp/armour';
 import { certified, revoked } from '@under-lock/core/openpgp/change-key';
 import { wkdHash } from '@under-lock/core/openpgp/discovery';
@@ -408,7 +408,7 @@ test('a copied database holds no secret key: neither the one in the vault nor it
     body: {
       revision: 0,
       sealed: await sealItem(key, 'key', id, { kind: 'openpgp', secretKey: toBase64Url(secret) }, 1),
-      manifest: { revision: 0, sealed: await sealManifest(key, 'key', withRevision(emptyManifest, id, 1)) },
+      manifest: { revision: 0, whole: await sealManifest(key, 'key', withRevisions(emptyManifest, [[id, 1]])) },
     },
   });
   await publish(maren, one.key);

@@ -2,13 +2,22 @@
  * The vault's store: a bound for each account, said in a sentence; lists in pages that no amount of items makes large;
  * and a server that gives out what was there before is found out.
  */
-import { getVaultItem, listVault, putVaultItem, vaultDoor } from '@under-lock/contract/vault';
+import {
+  dropVaultItem,
+  getVaultItem,
+  listVault,
+  putVaultItem,
+  putVaultManifest,
+  vaultDoor,
+} from '@under-lock/contract/vault';
 import { makeAccountSecret, vaultKey } from '@under-lock/core/account/secret';
 import { randomBytes } from '@under-lock/core/bytes';
 import { sealItem } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
+import { MOST_STEPS, STEPS } from '@under-lock/core/vault/limits';
+import { briefMemory } from '@under-lock/core/vault/memory';
+import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { rows } from '../src/data/database';
-import { type House, openHouse, type Worker } from './house';
+import { codeOf, type House, openHouse, type Worker } from './house';
 
 let house: House;
 let maren: Worker;
@@ -86,29 +95,83 @@ test('a list comes in pages of a few megabytes, each item once, and its manifest
   ).toHaveLength(1);
 }, 60_000);
 
+test('of a manifest only the steps come that the asker has not, as long as they are kept; one whole is due from time to time', async () => {
+  const worker = await house.worker('anna.roth');
+  const shelf = await browser(worker, await newKey());
+  const id = crypto.randomUUID() as string;
+  for (let revision = 0; revision < 2 * STEPS + 10; revision++) await shelf.keep('person', id, revision, {});
+  const manifestFor = async (known?: number) =>
+    (await worker.client(listVault, { params: { kind: 'person' }, query: { known } })).manifest;
+  const newest = (await manifestFor()).revision;
+  const one = await manifestFor(newest - 1);
+  expect([one.revision, one.whole, one.steps?.length]).toEqual([newest, undefined, 1]);
+  expect(await manifestFor(newest)).toEqual({ revision: newest });
+  // Past one that was written whole, too.
+  const last = (await manifestFor()).whole!.revision;
+  expect((await manifestFor(last - 5)).steps).toHaveLength(newest - last + 5);
+  // Who was away for longer than steps are kept, or knows one that was never there, gets it whole with the steps since.
+  for (const known of [1, newest + 1]) {
+    const away = await manifestFor(known);
+    expect([away.whole?.revision, away.steps?.length]).toEqual([last, newest - last]);
+  }
+  const kept = await rows(house.server.context.db, 'SELECT FROM vault_manifest_steps WHERE account_id = $1', [
+    worker.account.id,
+  ]);
+  expect(kept.length).toBeLessThanOrEqual(2 * STEPS + 1);
+  const step = (revision: number): Promise<string> =>
+    codeOf(
+      worker.client(dropVaultItem, {
+        params: { kind: 'person', id: crypto.randomUUID() },
+        body: { manifest: { revision, step: randomBytes(60) } },
+      }),
+    );
+  let revision = newest;
+  while ((await step(revision)) === 'done') revision += 1;
+  expect(revision - last).toBe(MOST_STEPS);
+  const first = { revision: 0, step: randomBytes(60) };
+  const begun = worker.client(putVaultManifest, { params: { kind: 'draft' }, body: first });
+  expect(await codeOf(begun)).toBe('invalid-input');
+}, 60_000);
+
 describe('a server that gives out what was there before', () => {
   const sql = (statement: string, bind: unknown[]) => rows<never>(house.server.context.db, statement, bind);
   interface Kept {
     revision: number;
     sealed: Buffer;
   }
+  interface KeptManifest extends Kept {
+    whole: number;
+    steps: Kept[];
+  }
   const itemNow = async (id: string): Promise<Kept> =>
     (await rows<Kept>(house.server.context.db, 'SELECT revision, sealed FROM vault_items WHERE id = $1', [id]))[0]!;
-  const manifestNow = async (worker: Worker): Promise<Kept> =>
-    (
-      await rows<Kept>(
-        house.server.context.db,
-        `SELECT revision, sealed FROM vault_manifests WHERE account_id = $1 AND kind = 'person'`,
-        [worker.account.id],
-      )
-    )[0]!;
+  const manifestNow = async (worker: Worker): Promise<KeptManifest> => {
+    const { db } = house.server.context;
+    const of = `WHERE account_id = $1 AND kind = 'person'`;
+    const [manifest] = await rows<Omit<KeptManifest, 'steps'>>(
+      db,
+      `SELECT revision, whole, sealed FROM vault_manifests ${of}`,
+      [worker.account.id],
+    );
+    const steps = await rows<Kept>(db, `SELECT revision, sealed FROM vault_manifest_steps ${of}`, [worker.account.id]);
+    return { ...manifest!, steps };
+  };
   const setItem = (id: string, { revision, sealed }: Kept) =>
     sql('UPDATE vault_items SET revision = $2, sealed = $3 WHERE id = $1 RETURNING id', [id, revision, sealed]);
-  const setManifest = (worker: Worker, { revision, sealed }: Kept) =>
-    sql(
-      `UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person' RETURNING kind`,
-      [worker.account.id, revision, sealed],
+  async function setManifest(worker: Worker, { revision, whole, sealed, steps }: KeptManifest): Promise<void> {
+    const { id } = worker.account;
+    await sql('DELETE FROM vault_manifest_steps WHERE account_id = $1 AND kind = $2 RETURNING kind', [id, 'person']);
+    await sql(
+      `INSERT INTO vault_manifests (account_id, kind, revision, whole, sealed) VALUES ($1, 'person', $2, $3, $4)
+        ON CONFLICT (account_id, kind) DO UPDATE SET revision = $2, whole = $3, sealed = $4 RETURNING kind`,
+      [id, revision, whole, sealed],
     );
+    for (const step of steps)
+      await sql(
+        `INSERT INTO vault_manifest_steps (account_id, kind, revision, sealed) VALUES ($1, 'person', $2, $3) RETURNING kind`,
+        [id, step.revision, step.sealed],
+      );
+  }
   const old = { name: 'VaultOldError', message: 'person' };
 
   /** A person kept twice, with what lay in the database in between. */
@@ -156,9 +219,17 @@ describe('a server that gives out what was there before', () => {
     const elsewhere = await browser(worker, key);
     await elsewhere.list('settings');
     await expect(elsewhere.read('person', id)).rejects.toMatchObject(old);
-    // A manifest that only says it is the later one opens nowhere.
-    await setManifest(worker, { ...before.manifest, revision: after.manifest.revision });
-    await expect((await browser(worker, key)).list('person')).rejects.toMatchObject(old);
+    // A manifest that only says it is the later one opens nowhere, nor does a step.
+    const later = after.manifest.revision;
+    const step = { ...before.manifest.steps.at(-1)!, revision: later };
+    for (const told of [
+      { ...before.manifest, revision: later },
+      { ...before.manifest, revision: later, whole: later, steps: [] },
+      { ...before.manifest, revision: later, steps: [...before.manifest.steps, step] },
+    ]) {
+      await setManifest(worker, told);
+      await expect((await browser(worker, key)).list('person')).rejects.toMatchObject(old);
+    }
   });
 
   test('is noticed when something is missing, and what was deleted does not come back', async () => {

@@ -17,6 +17,7 @@ export function OldVault() {
   const accept = (): Promise<void> =>
     attempt(async () => {
       await door().vault.accept();
+      await door().book.accept();
       oldVault.set(false);
       setAsking(false);
       await mutate(() => true);
@@ -25,7 +26,7 @@ export function OldVault() {
   return (
     <View style={styles.place}>
       <Banner tone="brick" actions={<Button kind="quiet" label="What can I do?" onPress={() => setAsking(true)} />}>
-        The server gave out an older state of your vault, so nothing of it is used.
+        The server gave out an older state of your vault or of the office book, so nothing of it is used.
       </Banner>
       <Dialog
         title="Your vault is older than you left it"
@@ -40,8 +41,8 @@ export function OldVault() {
       >
         <Stack>
           <Text>
-            Drafts, people, keys and passwords are counted each time you change one. What the server gave out now does
-            not fit the last count that you made.
+            Drafts, people, keys and passwords are counted each time you change one, the office book each time a
+            colleague does. What the server gave out now does not fit the last count that was made.
           </Text>
           <Text>
             This is how it looks after somebody has restored a backup, and also if somebody wants you to use an old

@@ -5,7 +5,7 @@ import { type Kept } from '@under-lock/core/vault/kept';
 import { Banner, Button, Empty, Field, Loading, Row, Stack } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { router } from 'expo-router';
-import { useDeferredValue, useMemo, useState } from 'react';
+import { memo, useDeferredValue, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { useNow } from '../clock';
 import { PersonLine } from '../people/PersonLine';
@@ -28,7 +28,9 @@ const reachOf = (person: BookPerson, now: Date): Means[] => [
   ...(person.password === undefined ? [] : [{ lock: 'file', state: 'ready' } as const]),
 ];
 
-const FILTERS: Record<Means['lock'] | 'nothing', string> = {
+type Having = Means['lock'] | 'nothing';
+
+const FILTERS: Record<Having, string> = {
   certificate: 'Certificate',
   openpgp: 'OpenPGP key',
   file: 'Password',
@@ -104,13 +106,55 @@ function NotIn() {
 }
 
 function People() {
+  const { data: people } = useBookPeople();
+  const [search, setSearch] = useState('');
+  const [having, setHaving] = useState<Having | undefined>();
+  const [byFirm, setByFirm] = useState(false);
+  return (
+    <>
+      <Doors />
+      {(people?.length ?? 0) === 0 ? null : (
+        <>
+          <ListRow>
+            <View style={styles.fill}>
+              <Field label="Find a person or firm" value={search} onChangeText={setSearch} />
+            </View>
+          </ListRow>
+          <ListRow>
+            <View role="group" aria-label="Which" style={styles.fill}>
+              <Row>
+                <Chip label="By firm" on={byFirm} onPress={() => setByFirm(!byFirm)} />
+                {(Object.keys(FILTERS) as Having[]).map((one) => (
+                  <Chip
+                    key={one}
+                    label={FILTERS[one]}
+                    on={having === one}
+                    onPress={() => setHaving(having === one ? undefined : one)}
+                  />
+                ))}
+              </Row>
+            </View>
+          </ListRow>
+        </>
+      )}
+      {/* What is typed stands at once; among thousands the list comes a moment behind. */}
+      <Found sought={useDeferredValue(search)} having={having} byFirm={byFirm} />
+    </>
+  );
+}
+
+/** Drawn only when something of it is another: a key press in the field above alone draws nothing here. */
+const Found = memo(function Found({
+  sought,
+  having,
+  byFirm,
+}: {
+  sought: string;
+  having: Having | undefined;
+  byFirm: boolean;
+}) {
   const { data: people, error } = useBookPeople();
   const now = useNow();
-  const [search, setSearch] = useState('');
-  const [having, setHaving] = useState<Means['lock'] | 'nothing' | undefined>();
-  const [byFirm, setByFirm] = useState(false);
-  // What is typed stands at once; among thousands the list comes a moment behind.
-  const sought = useDeferredValue(search);
   const shown = useMemo(() => {
     if (people === undefined) return undefined;
     const found = foundInBook(people, sought).filter(({ value }) => has(value, having, now));
@@ -145,32 +189,6 @@ function People() {
   const firms = byFirm && part !== undefined ? [...new Set(part.map(({ value }) => bookFirm(value)))] : [];
   return (
     <>
-      <Doors />
-      {(people?.length ?? 0) === 0 ? null : (
-        <>
-          <ListRow>
-            <View style={styles.fill}>
-              <Field label="Find a person or firm" value={search} onChangeText={setSearch} />
-            </View>
-          </ListRow>
-          <ListRow>
-            <View role="group" aria-label="Which" style={styles.fill}>
-              <Row>
-                <Chip label="By firm" on={byFirm} onPress={() => setByFirm(!byFirm)} />
-                {(Object.keys(FILTERS) as (keyof typeof FILTERS)[]).map((one) => (
-                  <Chip
-                    key={one}
-
-                    label={FILTERS[one]}
-                    on={having === one}
-                    onPress={() => setHaving(having === one ? undefined : one)}
-                  />
-                ))}
-              </Row>
-            </View>
-          </ListRow>
-        </>
-      )}
       {firms.length === 0
         ? list(part)
         : firms.map((firm) => (
@@ -181,9 +199,9 @@ function People() {
       {foot}
     </>
   );
-}
+});
 
-function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, now: Date): boolean {
+function has(person: BookPerson, having: Having | undefined, now: Date): boolean {
   if (having === undefined) return true;
   const means = reachOf(person, now);
   return having === 'nothing' ? means.length === 0 : means.some(({ lock }) => lock === having);
@@ -192,14 +210,15 @@ function has(person: BookPerson, having: Means['lock'] | 'nothing' | undefined, 
 const NOBODY: Kept<BookPerson>[] = [];
 
 /** Who waits to be let in, and that somebody left. */
-function Doors() {
+const Doors = memo(function Doors() {
   const { data: stand } = useBookStand();
   const { data: colleagues = [] } = useColleagues();
   const { data: people = NOBODY } = useBookPeople();
   const { account } = useOpenSession();
   const { busy, said, attempt } = useAttempt();
   // In a book of thousands that takes its time: the list is there first.
-  const doubles = doublesIn(useDeferredValue(people, NOBODY)).length;
+  const looked = useDeferredValue(people, NOBODY);
+  const doubles = useMemo(() => doublesIn(looked).length, [looked]);
   if (stand === undefined) return null;
   const waiting = waitingFor(stand, colleagues).length;
   const offering = people.filter(({ value }) => value.offered !== undefined);
@@ -237,29 +256,31 @@ function Doors() {
         </ListRow>
       ))}
       <ListRow>
-        <Row>
-          {/* What gets longer once it is known stands behind: nothing moves under a finger. */}
-          <Button
-            kind="quiet"
-            label="Bring in, take along"
-            onPress={() => router.push('/people/office/exchange' as never)}
-          />
-          <Button
-            kind="quiet"
-            label={waiting === 0 ? 'Who is in' : `Who is in (${waiting} to let in)`}
-            onPress={() => router.push('/people/office/members' as never)}
-          />
-          {doubles === 0 ? null : (
+        <View style={styles.fill}>
+          <Row>
+            {/* What gets longer once it is known stands behind: nothing moves under a finger. */}
             <Button
               kind="quiet"
-              label={`Perhaps twice (${doubles})`}
-              onPress={() => router.push('/people/office/doubles' as never)}
+              label="Bring in, take along"
+              onPress={() => router.push('/people/office/exchange' as never)}
             />
-          )}
-        </Row>
+            <Button
+              kind="quiet"
+              label={waiting === 0 ? 'Who is in' : `Who is in (${waiting} to let in)`}
+              onPress={() => router.push('/people/office/members' as never)}
+            />
+            {doubles === 0 ? null : (
+              <Button
+                kind="quiet"
+                label={`Perhaps twice (${doubles})`}
+                onPress={() => router.push('/people/office/doubles' as never)}
+              />
+            )}
+          </Row>
+        </View>
       </ListRow>
     </>
   );
-}
+});
 
 const styles = StyleSheet.create({ fill: { flex: 1, minWidth: 0 } });

@@ -29,6 +29,7 @@ import {
 } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
+import { counted, figure } from '../counted';
 import { exported } from '../exported';
 import { chosenFile } from '../keys/Backup';
 import { noPhone } from '../phone/phone-value';
@@ -230,13 +231,15 @@ function Offered({ read: { people: brought, problems, from }, people: now, onOve
         by: { id: account.id, name: account.name },
         told: setDone,
       });
-      onOver(`Taken: ${taken} ${taken === 1 ? 'person' : 'people'}.`);
+      onOver(`Taken: ${counted(taken, 'person', 'people')}.`);
     });
   return (
     <Panel>
       <Line last>
         <Stack>
-          <Text kind="strong">{`${fresh.length} new, ${there.length} known already (${filling} with something new)`}</Text>
+          <Text kind="strong">
+            {`${figure(fresh.length)} new, ${figure(there.length)} known already${filling === 0 ? '' : ` (${figure(filling)} with something new)`}`}
+          </Text>
           <Means people={wanted} />
           <Problems problems={problems} />
           {differing === 0 && filling === 0 ? null : (
@@ -256,7 +259,7 @@ function Offered({ read: { people: brought, problems, from }, people: now, onOve
           )}
           {done === undefined ? null : (
             <>
-              <Text kind="small" aria-live="polite">{`Taken: ${done} of ${wanted.length}`}</Text>
+              <Text kind="small" aria-live="polite">{`Taken: ${figure(done)} of ${figure(wanted.length)}`}</Text>
               <Progress label="Taken" done={done / Math.max(1, wanted.length)} />
             </>
           )}
@@ -264,7 +267,7 @@ function Offered({ read: { people: brought, problems, from }, people: now, onOve
           <Row>
             <Button
               kind="main"
-              label={`Take ${wanted.length}`}
+              label={`Take ${figure(wanted.length)}`}
               busy={busy}
               disabled={wanted.length === 0}
               onPress={() => void take()}

@@ -28,6 +28,7 @@ import { LOT_ITEMS } from '@under-lock/core/vault/limits';
 import { personAt } from '@under-lock/core/people/find';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
+import { followed } from '../followed';
 import { told } from '../live/live';
 import { type Colleague } from '../session/useOffice';
 import { door } from '../threads/main/door';
@@ -43,11 +44,8 @@ export const useBookStand = () =>
 
 export const isIn = (stand: BookStand | undefined): boolean => stand?.sealedKey !== undefined;
 
-const listPeople = async (): Promise<Kept<BookPerson>[]> =>
-  (await door().book.list(PERSON)).flatMap((item) => shaped(bookPersonSchema, item) ?? []);
-
-const listFirms = async (): Promise<Kept<Firm>[]> =>
-  (await door().book.list(FIRM)).flatMap((item) => shaped(firmSchema, item) ?? []);
+const listPeople = followed(bookPersonSchema, (mark) => door().book.follow(PERSON, mark));
+const listFirms = followed(firmSchema, (mark) => door().book.follow(FIRM, mark));
 
 /** Another one whenever something of the kind was changed; null for who is not in. */
 const keyOf = (kind: BookKind, stand: BookStand | undefined): string | null =>

@@ -15,6 +15,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { useEffect, useRef } from 'react';
 import useSWR, { mutate } from 'swr';
 import { api, forgetAnswers } from '../api';
+import { forgetFollowed } from '../followed';
 import { told } from '../live/live';
 import { forgetUndo } from '../shell/Undo';
 import { door } from '../threads/main/door';
@@ -94,6 +95,7 @@ export async function unlock(session: Session, password: string): Promise<void> 
 function forgetEverything(): Promise<unknown> {
   forgetAnswers();
   forgetUndo();
+  forgetFollowed();
   return mutate((key) => key !== KEY, undefined, { revalidate: false });
 }
 

@@ -1,6 +1,7 @@
 /** Lists of hundreds and thousands: as many lines as somebody looks through, the rest by a press. */
 import { Button, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
+import { figure } from '../counted';
 import { ListRow } from './ListScreen';
 
 const PART = 50;
@@ -21,7 +22,7 @@ export function useInParts<T>(
     part: items.slice(0, count),
     foot: (
       <ListRow>
-        <Text kind="small" tone="soft">{`${count} of ${items.length.toLocaleString('en-GB')} are shown.`}</Text>
+        <Text kind="small" tone="soft">{`${figure(count)} of ${figure(items.length)} are shown.`}</Text>
         <Button label={`Show ${next} more`} onPress={() => setShown({ of, count: count + PART })} />
       </ListRow>
     ),

@@ -5,7 +5,8 @@
 import { createClient } from '@under-lock/contract/client';
 import { vaultDoor } from '@under-lock/contract/vault';
 import { newest, type Revisions } from '@under-lock/core/vault/manifest';
-import { createShelf, type Memory, type Shelf } from '@under-lock/core/vault/shelf';
+import { type Memory } from '@under-lock/core/vault/memory';
+import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { keyShelf } from '@under-lock/reader/key-shelf';
 import { type OpenVault } from './vault-key';
 

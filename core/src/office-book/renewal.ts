@@ -1,9 +1,10 @@
 /** The office book under a new key: every item and manifest sealed anew, and the secret sealed to each who stays. */
 import { type PublicKey } from '../account/key-pair';
 import { type Bytes } from '../bytes';
+import { Counted } from '../vault/counted';
 import { type BookKind, sealItem } from '../vault/item';
 import { emptyManifest, sealManifest } from '../vault/manifest';
-import { type ShelfItem } from '../vault/shelf';
+import { type ShelfItem } from '../vault/opened';
 import { bookKey, makeOfficeKey, sealToMember } from './key';
 
 export interface Staying {
@@ -16,7 +17,7 @@ export interface Resealed {
   members: { id: string; sealedKey: Bytes }[];
   kinds: {
     kind: BookKind;
-    manifest: { revision: number; sealed: Bytes };
+    manifest: { revision: number; whole: Bytes };
     items: { id: string; revision: number; sealed: Bytes }[];
   }[];
 }
@@ -33,11 +34,11 @@ async function resealedKind(key: CryptoKey, { kind, items, revision }: Shelved):
   const manifest = {
     ...emptyManifest,
     revision: revision + 1,
-    items: new Map(items.map((item) => [item.id, item.revision])),
+    items: Counted.of(items.map((item) => [item.id, item.revision])),
   };
   return {
     kind,
-    manifest: { revision, sealed: await sealManifest(key, kind, manifest) },
+    manifest: { revision, whole: await sealManifest(key, kind, manifest) },
     items: await Promise.all(
       items.map(async (item) => ({
         id: item.id,

@@ -8,9 +8,9 @@ import { seal, SealError, unseal } from '../sealing';
 export type VaultItemKind = 'draft' | 'sent' | 'person' | 'settings' | 'account-key' | 'key' | 'anchor' | 'password';
 /**
  * What else is sealed under a vault's key and lies elsewhere: the `words` a sent message is found by, with the message;
- * a piece of the search `index`, on a device.
+ * on a device a piece of the search `index`, and of the `stock` of what was opened.
  */
-export type SealedKind = VaultItemKind | BookKind | 'words' | 'index';
+export type SealedKind = VaultItemKind | BookKind | 'words' | 'index' | 'stock';
 
 /** Items of these kinds are counted in their kind's manifest and carry their revision. */
 export const GUARDED_KINDS = [

@@ -1,5 +1,5 @@
 import { type z } from 'zod';
-import { type ShelfItem } from './shelf';
+import { type ShelfItem } from './opened';
 
 /** A vault item with its value, as its owner works with it. */
 export interface Kept<T> {

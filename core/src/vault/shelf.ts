@@ -5,113 +5,23 @@
  *
  * What it can't notice: everything from one earlier time at once, on a browser that has met none of it since.
  */
-import { type Bytes } from '../bytes';
+import { Counted } from './counted';
+import { type NextManifest, type SealedItem, type VaultDoor } from './door';
 import {
-  GUARDED_KINDS,
+  type BookKind,
   type CountedKind,
+  GUARDED_KINDS,
   isGuarded,
   openItem,
   sealItem,
   type VaultItemKind,
-  type BookKind,
 } from './item';
 import { LOT_ITEMS } from './limits';
-import {
-  emptyManifest,
-  type Manifest,
-  newest,
-  openManifest,
-  type Revisions,
-  sealManifest,
-  withRevision,
-  withRevisions,
-} from './manifest';
-
-export interface SealedItem {
-  id: string;
-  revision: number;
-  updatedAt: Date;
-  sealed: Uint8Array;
-}
-
-export interface SealedChange {
-  id: string;
-  /** The one it replaces, 0 for a new item. */
-  revision: number;
-  sealed: Bytes;
-}
-
-/** What replaces the manifest that has `revision`. */
-export interface NextManifest {
-  revision: number;
-  sealed: Bytes;
-}
-
-export interface GivenManifest {
-  /** 0 when there is none. */
-  revision: number;
-  /** Left out when it is the one the asker said to know. */
-  sealed?: Uint8Array | undefined;
-}
-
-/** The server's side. Items and manifest of one answer are from one moment. */
-export interface VaultDoor {
-  /**
-   * @param known The manifest that the asker has. @param since Of all items, only those that were written under a later
-   * one.
-   */
-  list(kind: CountedKind, known: number, since?: number): Promise<{ items: SealedItem[]; manifest: GivenManifest }>;
-  read(
-    kind: VaultItemKind | BookKind,
-    id: string,
-    known: number,
-  ): Promise<{ item?: SealedItem | undefined; manifest?: GivenManifest | undefined }>;
-  /** Both or neither. Rejects with `isBehind` errors when another manifest has been written meanwhile. */
-  put(
-    kind: VaultItemKind | BookKind,
-    id: string,
-    change: { revision: number; sealed: Bytes; manifest?: NextManifest },
-  ): Promise<void>;
-  /** Several at once under one manifest: all of them, or none. Where it is not there, they go one by one. */
-  putAll?(kind: CountedKind, changes: readonly SealedChange[], manifest: NextManifest): Promise<void>;
-  drop(kind: CountedKind, id: string, manifest: NextManifest): Promise<void>;
-  putManifest(kind: CountedKind, manifest: NextManifest): Promise<void>;
-  isBehind(error: unknown): boolean;
-}
-
-/** What this browser has met, kept for as long as it keeps anything. */
-export interface Memory {
-  met(): Promise<Revisions>;
-  /** Never lowers one. */
-  raise(revisions: Revisions): Promise<void>;
-  forget(): Promise<void>;
-}
-
-/** For who keeps nothing: it lasts as long as it is held. */
-export function briefMemory(): Memory {
-  let met: Revisions = {};
-  return {
-    met: async () => met,
-    raise: async (revisions) => void (met = newest(met, revisions)),
-    forget: async () => void (met = {}),
-  };
-}
-
-export interface ShelfItem {
-  id: string;
-  revision: number;
-  updatedAt: Date;
-  /** Undefined when it does not open, for kinds without a manifest. */
-  value: unknown;
-}
-
-/** What the server gave out is not what was left there. Nothing of it is used. */
-export class VaultOldError extends Error {
-  constructor(readonly kind: CountedKind) {
-    super(kind);
-    this.name = 'VaultOldError';
-  }
-}
+import { emptyManifest, type Manifest, type ManifestChanges } from './manifest';
+import { Manifests, VaultOldError } from './manifests';
+import { type Memory } from './memory';
+import { type Followed, Opened, type ShelfItem } from './opened';
+import { type Stock, Stocked } from './stock';
 
 export interface ValueChange {
   id: string;
@@ -121,13 +31,18 @@ export interface ValueChange {
 }
 
 export interface Shelf {
-  /** Throws VaultOldError. */
+  /** By their ids. Throws VaultOldError. */
   list(kind: CountedKind): Promise<ShelfItem[]>;
+  /**
+   * What is new since a mark that was given here before, all of it where there is none or it is long ago. Throws
+   * VaultOldError.
+   */
+  follow(kind: CountedKind, mark?: string): Promise<Followed>;
   /** Undefined when there is no such item. Throws VaultOldError. */
   read(kind: VaultItemKind | BookKind, id: string): Promise<ShelfItem | undefined>;
   /** `revision` is the one it replaces, 0 for a new item; resolves with the next one. Throws what the door throws. */
   keep(kind: VaultItemKind | BookKind, id: string, revision: number, value: unknown): Promise<number>;
-  /** As many `keep`s, in lots that each go at once: a manifest, which names all there are, is written once a lot. */
+  /** As many `keep`s, in lots that each go at once. */
   keepAll(kind: CountedKind, changes: readonly ValueChange[]): Promise<void>;
   drop(kind: CountedKind, id: string): Promise<void>;
   /** Of the manifest that was met last, 0 before any. */
@@ -139,28 +54,15 @@ export interface Shelf {
   accept(): Promise<void>;
 }
 
-interface Before {
-  met: number;
-  manifest: Manifest | undefined;
-}
-
-/** A kind as it was opened last: what has the same revision now need not come again. */
-interface Copy {
-  /** Of the manifest it was held against. */
-  revision: number;
-  life: string | undefined;
-  items: ReadonlyMap<string, ShelfItem>;
-}
-
-const byId = ({ id: one }: ShelfItem, { id: other }: ShelfItem): number => (one < other ? -1 : 1);
-
-interface Parts {
+export interface ShelfParts {
   door: VaultDoor;
   memory: Memory;
   /** The vault's key, asked for at each use; rejects once the vault is locked. */
   key(): Promise<CryptoKey>;
   /** What lies in it that is counted; all of a worker's own where it is not said. */
   kinds?: readonly CountedKind[];
+  /** Where the device keeps what was opened, sealed; nothing is kept where there is none. */
+  stock?: Stock;
 }
 
 /** How often others may write in between. */
@@ -186,268 +88,327 @@ function inLots(changes: readonly ValueChange[]): ValueChange[][] {
   return lots;
 }
 
-export function createShelf({ door, memory, key, kinds = GUARDED_KINDS }: Parts): Shelf {
-  const known = new Map<CountedKind, Manifest>();
-  /** Held by the key they were opened with: they go with it when the vault is locked. */
-  const copies = new WeakMap<CryptoKey, Map<CountedKind, Copy>>();
-  const queues = new Map<CountedKind, Promise<unknown>>();
+const byId = ({ id: one }: ShelfItem, { id: other }: ShelfItem): number => (one < other ? -1 : 1);
 
-  /** Writers of one kind go one after another: each writes what follows the one before. */
-  function inTurn<T>(kind: CountedKind, act: () => Promise<T>): Promise<T> {
-    const turn = (queues.get(kind) ?? Promise.resolve()).then(act);
-    queues.set(
+/** Acts of one kind go one after another. */
+class Turns {
+  private readonly last = new Map<CountedKind, Promise<unknown>>();
+
+  take<T>(kind: CountedKind, act: () => Promise<T>): Promise<T> {
+    const turn = (this.last.get(kind) ?? Promise.resolve()).then(act);
+    this.last.set(
       kind,
       turn.catch(() => undefined),
     );
     return turn;
   }
+}
 
-  /**
-   * What is known and what has been met before something is asked: writers that are quicker than the answer make it no
-   * older.
-   */
-  const before = async (kind: CountedKind): Promise<Before> => ({
-    met: (await memory.met())[kind] ?? 0,
-    manifest: known.get(kind),
-  });
+/** What was opened under one key: it goes with the key when the vault is locked. */
+interface UnderKey {
+  opened: Map<CountedKind, Opened>;
+  stocked: Stocked | undefined;
+}
 
-  async function manifestOf(kind: CountedKind, given: GivenManifest, asked: Before): Promise<Manifest> {
-    if (given.revision < asked.met) throw new VaultOldError(kind);
-    if (given.revision === 0) return emptyManifest;
-    const { sealed, revision } = given;
-    if (sealed === undefined && asked.manifest?.revision !== revision) throw new VaultOldError(kind);
-    const manifest =
-      sealed === undefined
-        ? asked.manifest!
-        : await openManifest(await key(), kind, revision, sealed).catch(() => Promise.reject(new VaultOldError(kind)));
-    if ((known.get(kind)?.revision ?? 0) < revision) known.set(kind, manifest);
-    await memory.raise({ ...manifest.met, [kind]: revision });
-    return manifest;
+class VaultShelf implements Shelf {
+  private readonly door: VaultDoor;
+  private readonly manifests: Manifests;
+  private readonly held = new WeakMap<CryptoKey, UnderKey>();
+  /** Each writes what follows the one before. */
+  private readonly writers = new Turns();
+  private readonly readers = new Turns();
+
+  constructor(private readonly parts: ShelfParts) {
+    this.door = parts.door;
+    this.manifests = new Manifests(parts.memory, parts.key);
   }
 
-  async function opened(
+  private async underKey(): Promise<UnderKey> {
+    // Rejects once the vault is locked, whatever was opened before.
+    const key = await this.parts.key();
+    const known = this.held.get(key);
+    if (known !== undefined) return known;
+    const { stock } = this.parts;
+    const made = { opened: new Map(), stocked: stock === undefined ? undefined : new Stocked(stock, key) };
+    this.held.set(key, made);
+    return made;
+  }
+
+  /** Undefined where it is not what the manifest counts. */
+  private async openedItem(
+    key: CryptoKey,
     kind: CountedKind,
     manifest: Manifest,
     { id, revision, updatedAt, sealed }: SealedItem,
-  ): Promise<ShelfItem> {
-    if (manifest.items.get(id) !== revision) throw new VaultOldError(kind);
+  ): Promise<ShelfItem | undefined> {
+    if (manifest.items.get(id) !== revision) return undefined;
     const bound = manifest.unbound.has(id) ? undefined : revision;
-    const value = await openItem(await key(), kind, id, sealed, bound).catch(() =>
-      Promise.reject(new VaultOldError(kind)),
+    return openItem(key, kind, id, sealed, bound).then(
+      (value) => ({ id, revision, updatedAt, value }),
+      () => undefined,
     );
-    return { id, revision, updatedAt, value };
   }
 
-  const nextOf = async (kind: CountedKind, next: Manifest): Promise<NextManifest> => ({
-    revision: next.revision - 1,
-    sealed: await sealManifest(await key(), kind, { ...next, met: await memory.met() }),
-  });
-
-  async function written(kind: CountedKind, next: Manifest): Promise<void> {
-    known.set(kind, next);
-    await memory.raise({ [kind]: next.revision });
+  /** All of these that the manifest counts, by what came; undefined where that is not all. */
+  private async openedItems(
+    kind: CountedKind,
+    manifest: Manifest,
+    ids: Iterable<string>,
+    came: readonly SealedItem[],
+  ): Promise<Map<string, ShelfItem> | undefined> {
+    // What nobody counted is not there: something deleted that was put back.
+    const counted = came.filter(({ id }) => manifest.items.has(id));
+    const key = await this.parts.key();
+    const items = await Promise.all(counted.map((item) => this.openedItem(key, kind, manifest, item)));
+    const opened = new Map(items.flatMap((item) => (item === undefined ? [] : [[item.id, item]])));
+    for (const id of ids) if (manifest.items.has(id) && !opened.has(id)) return undefined;
+    return opened;
   }
 
   /**
    * The first manifest: of everything there is, each under the revision the server says, as it was believed until now.
    */
-  async function begun(kind: CountedKind, items: readonly SealedItem[], replaced = 0): Promise<Manifest> {
-    const vaultKey = await key();
+  private async begun(kind: CountedKind, items: readonly SealedItem[], replaced = 0): Promise<Manifest> {
+    const key = await this.parts.key();
+    const opens = ({ id, sealed }: SealedItem, bound: number | undefined): Promise<boolean> =>
+      openItem(key, kind, id, sealed, bound).then(
+        () => true,
+        () => false,
+      );
     const opening = await Promise.all(
-      items.map(async ({ id, revision, sealed }) => {
-        const opens = (bound: number | undefined): Promise<boolean> =>
-          openItem(vaultKey, kind, id, sealed, bound).then(
-            () => true,
-            () => false,
-          );
-        return {
-          id,
-          revision,
-          how: (await opens(revision)) ? 'bound' : (await opens(undefined)) ? 'unbound' : 'closed',
-        };
-      }),
+      items.map(async (item) => ({
+        id: item.id,
+        revision: item.revision,
+        how: (await opens(item, item.revision)) ? 'bound' : (await opens(item, undefined)) ? 'unbound' : 'closed',
+      })),
     );
     const counted = opening.filter(({ how }) => how !== 'closed');
-    const first: Manifest = {
+    const { next, written } = await this.manifests.first(kind, {
       ...emptyManifest,
       ...(replaced === 0 ? {} : { life: globalThis.crypto.randomUUID() }),
       revision: replaced + 1,
-      items: new Map(counted.map(({ id, revision }) => [id, revision])),
+      items: Counted.of(counted.map(({ id, revision }) => [id, revision])),
       unbound: new Set(counted.filter(({ how }) => how === 'unbound').map(({ id }) => id)),
-    };
-    await door.putManifest(kind, await nextOf(kind, first));
-    await written(kind, first);
-    return first;
+    });
+    await this.door.putManifest(kind, written);
+    await this.manifests.written(kind, next);
+    return next;
   }
 
-  async function current(kind: CountedKind): Promise<Manifest> {
-    const asked = await before(kind);
-    if (asked.manifest !== undefined) return asked.manifest;
-    const { items, manifest: given } = await door.list(kind, 0);
-    const manifest = await manifestOf(kind, given, asked);
-    return manifest.revision === 0 && items.length > 0 ? begun(kind, items) : manifest;
-  }
-
-  /** Makes a change to the kind's newest manifest, anew whenever somebody else was first. */
-  const change = <T>(
+  /** An item as it is there, and the newest manifest. */
+  private async newest(
     kind: CountedKind,
-    make: (manifest: Manifest) => Promise<{ next: Manifest; reply: T }>,
-  ): Promise<T> =>
-    inTurn(kind, async () => {
+    id: string,
+    isParted = false,
+  ): Promise<{ manifest: Manifest; item: SealedItem | undefined }> {
+    const asked = { ...(await this.manifests.before(kind)), isParted };
+    const known = isParted ? 0 : (asked.manifest?.revision ?? 0);
+    const { item, manifest: given = { revision: 0 } } = await this.door.read(kind, id, known);
+    const taken = await this.manifests.take(kind, given, asked);
+    return taken === undefined ? this.newest(kind, id, true) : { manifest: taken.manifest, item };
+  }
+
+  /** @param id Of an item that is about to be written: all of them are asked for only where counting has not begun. */
+  private async current(kind: CountedKind, id: string): Promise<Manifest> {
+    const standing = this.manifests.standing(kind);
+    if (standing !== undefined) return standing;
+    const { manifest } = await this.newest(kind, id);
+    if (manifest.revision > 0) return manifest;
+    const { items, manifest: given } = await this.door.list(kind, 0);
+    const asked = await this.manifests.before(kind);
+    const found = (await this.manifests.take(kind, given, asked))?.manifest ?? emptyManifest;
+    return found.revision === 0 && items.length > 0 ? this.begun(kind, items) : found;
+  }
+
+  /** Makes changes to the kind's newest manifest, anew whenever somebody else was first. */
+  private change(
+    kind: CountedKind,
+    changes: ManifestChanges,
+    write: (manifest: NextManifest) => Promise<void>,
+  ): Promise<void> {
+    return this.writers.take(kind, async () => {
       for (let left = TRIES; ; left--) {
         try {
-          const { next, reply } = await make(await current(kind));
-          await written(kind, next);
-          return reply;
+          const { next, written } = await this.manifests.following(
+            kind,
+            await this.current(kind, changes[0]![0]),
+            changes,
+          );
+          await write(written);
+          await this.manifests.written(kind, next);
+          return;
         } catch (error) {
           // Also after anything else: nobody knows whether it was written.
-          known.delete(kind);
-          if (left === 1 || !door.isBehind(error)) throw error;
+          this.manifests.doubt(kind);
+          if (left === 1 || !this.door.isBehind(error)) throw error;
         }
       }
     });
+  }
 
-  const keepGuarded = (kind: CountedKind, id: string, revision: number, value: unknown): Promise<number> =>
-    change(kind, async (manifest) => {
-      const next = withRevision(manifest, id, revision + 1);
-      const sealed = await sealItem(await key(), kind, id, value, revision + 1);
-      await door.put(kind, id, { revision, sealed, manifest: await nextOf(kind, next) });
-      return { next, reply: revision + 1 };
+  private async keepGuarded(kind: CountedKind, id: string, revision: number, value: unknown): Promise<number> {
+    await this.change(kind, [[id, revision + 1]], async (manifest) => {
+      const sealed = await sealItem(await this.parts.key(), kind, id, value, revision + 1);
+      await this.door.put(kind, id, { revision, sealed, manifest });
     });
+    return revision + 1;
+  }
 
-  async function keepAll(kind: CountedKind, changes: readonly ValueChange[]): Promise<void> {
-    if (door.putAll === undefined) {
-      for (const { id, revision, value } of changes) await keepGuarded(kind, id, revision, value);
+  async keep(kind: VaultItemKind | BookKind, id: string, revision: number, value: unknown): Promise<number> {
+    if (isGuarded(kind)) return this.keepGuarded(kind, id, revision, value);
+    await this.door.put(kind, id, { revision, sealed: await sealItem(await this.parts.key(), kind, id, value) });
+    return revision + 1;
+  }
+
+  async keepAll(kind: CountedKind, changes: readonly ValueChange[]): Promise<void> {
+    if (this.door.putAll === undefined) {
+      for (const { id, revision, value } of changes) await this.keepGuarded(kind, id, revision, value);
       return;
     }
     for (const lot of inLots(changes))
-      await change(kind, async (manifest) => {
-        const vaultKey = await key();
-        const sealed = await Promise.all(
-          lot.map(async ({ id, revision, value }) => ({
-            id,
-            revision,
-            sealed: await sealItem(vaultKey, kind, id, value, revision + 1),
-          })),
-        );
-        const next = withRevisions(
-          manifest,
-          lot.map(({ id, revision }) => [id, revision + 1]),
-        );
-        await door.putAll!(kind, sealed, await nextOf(kind, next));
-        return { next, reply: undefined };
-      });
+      await this.change(
+        kind,
+        lot.map(({ id, revision }) => [id, revision + 1]),
+        async (manifest) => {
+          const key = await this.parts.key();
+          const sealed = await Promise.all(
+            lot.map(async ({ id, revision, value }) => ({
+              id,
+              revision,
+              sealed: await sealItem(key, kind, id, value, revision + 1),
+            })),
+          );
+          await this.door.putAll!(kind, sealed, manifest);
+        },
+      );
+  }
+
+  drop(kind: CountedKind, id: string): Promise<void> {
+    return this.change(kind, [[id, undefined]], (manifest) => this.door.drop(kind, id, manifest));
   }
 
   /**
-   * All that the manifest counts: what came, and of the copy what has not changed. Undefined where that is not all.
+   * What is opened now, brought on to what is there; opened whole where nothing is, or where the two do not lead to all
+   * that the newest manifest counts. Undefined where there is nothing, and never was.
    */
-  async function whole(
+  private async brought(kind: CountedKind): Promise<Opened | undefined> {
+    const here = await this.underKey();
+    const opened = here.opened.get(kind) ?? (await here.stocked?.opened(kind));
+    if (opened === undefined) return this.whole(kind, here, {});
+    this.manifests.remember(kind, opened.manifest);
+    const { met } = await this.manifests.before(kind);
+    const { revision } = opened.manifest;
+    const { items, manifest: given } = await this.door.list(kind, revision, revision);
+    const taken = await this.manifests.take(kind, given, { met, manifest: opened.manifest });
+    const touched = taken && (taken.touched ?? differing(opened, taken.manifest));
+    const fresh = touched && (await this.openedItems(kind, taken!.manifest, touched, items));
+    if (fresh === undefined) {
+      here.opened.delete(kind);
+      return this.whole(kind, here, { isParted: taken === undefined, isAnew: true });
+    }
+    opened.advance(taken!.manifest, touched!, fresh);
+    here.opened.set(kind, opened);
+    if (touched!.size > 0) here.stocked?.keep(kind, opened, touched);
+    return opened;
+  }
+
+  /** @param how `isAnew`: nothing that is known is believed to be there. */
+  private async whole(
     kind: CountedKind,
-    manifest: Manifest,
-    came: readonly SealedItem[],
-    copy: Copy | undefined,
-  ): Promise<ShelfItem[] | undefined> {
-    if (copy !== undefined && (copy.life !== manifest.life || copy.revision > manifest.revision)) return undefined;
-    // What nobody counted is not there: something deleted that was put back.
-    const opening = came.filter(({ id }) => manifest.items.has(id)).map((item) => opened(kind, manifest, item));
-    const fresh = new Map((await Promise.all(opening)).map((item) => [item.id, item]));
-    const items: ShelfItem[] = [];
-    for (const [id, revision] of manifest.items) {
-      const item = fresh.get(id) ?? copy?.items.get(id);
-      if (item?.revision !== revision) return undefined;
-      items.push(item);
-    }
-    return items.sort(byId);
-  }
-
-  function copiesUnder(vaultKey: CryptoKey): Map<CountedKind, Copy> {
-    const there = copies.get(vaultKey) ?? new Map<CountedKind, Copy>();
-    copies.set(vaultKey, there);
-    return there;
-  }
-
-  async function list(kind: CountedKind): Promise<ShelfItem[]> {
-    // Rejects once the vault is locked, whatever was opened before.
-    const here = copiesUnder(await key());
-    const asked = await before(kind);
-    const copy = here.get(kind);
-    const { items, manifest: given } = await door.list(kind, asked.manifest?.revision ?? 0, copy?.revision);
-    const manifest = await manifestOf(kind, given, asked);
+    here: UnderKey,
+    { isParted = false, isAnew = false }: { isParted?: boolean; isAnew?: boolean },
+  ): Promise<Opened | undefined> {
+    const asked = { ...(await this.manifests.before(kind)), isParted };
+    const { items, manifest: given } = await this.door.list(kind, isAnew ? 0 : (asked.manifest?.revision ?? 0));
+    const taken = await this.manifests.take(kind, given, asked);
+    if (taken === undefined) return this.whole(kind, here, { isParted: true, isAnew: true });
+    const { manifest } = taken;
     if (manifest.revision === 0) {
-      if (items.length === 0) return [];
-      await inTurn(kind, () => begun(kind, items)).catch((error: unknown) =>
-        door.isBehind(error) ? undefined : Promise.reject(error),
-      );
-      return list(kind);
+      if (items.length === 0) return undefined;
+      await this.writers
+        .take(kind, () => this.begun(kind, items))
+        .catch((error: unknown) => (this.door.isBehind(error) ? undefined : Promise.reject(error)));
+      return this.whole(kind, here, {});
     }
-    const values = await whole(kind, manifest, items, copy);
-    if (values === undefined) {
-      if (copy === undefined) throw new VaultOldError(kind);
-      here.delete(kind);
-      return list(kind);
+    const all = await this.openedItems(kind, manifest, manifest.items.keys(), items);
+    if (all === undefined) {
+      if (isAnew || given.whole !== undefined) throw new VaultOldError(kind);
+      return this.whole(kind, here, { isAnew: true });
     }
-    // Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next
-    // time.
-    for (const item of values.filter(({ id }) => manifest.unbound.has(id))) {
-      item.revision = await keepGuarded(kind, item.id, item.revision, item.value).catch(() => item.revision);
-    }
-    const { revision, life } = manifest;
-    // A list that was asked earlier may come later.
-    if ((here.get(kind)?.revision ?? 0) <= revision)
-      here.set(kind, { revision, life, items: new Map(values.map((item) => [item.id, { ...item }])) });
-    return values;
+    const opened = new Opened(manifest, all);
+    here.opened.set(kind, opened);
+    here.stocked?.keep(kind, opened, undefined);
+    return opened;
   }
 
-  async function readGuarded(kind: CountedKind, id: string): Promise<ShelfItem | undefined> {
-    const asked = await before(kind);
-    const { item, manifest: given } = await door.read(kind, id, asked.manifest?.revision ?? 0);
-    const manifest = await manifestOf(kind, given ?? { revision: 0 }, asked);
+  /**
+   * Once in the life of what was sealed before revisions were bound in; what can't be written now waits for the next
+   * time.
+   */
+  private async bound(kind: CountedKind): Promise<Opened | undefined> {
+    const opened = await this.brought(kind);
+    const unbound = [...(opened?.manifest.unbound ?? [])];
+    if (unbound.length === 0) return opened;
+    for (const id of unbound) {
+      const { revision, value } = opened!.items.get(id)!;
+      await this.keepGuarded(kind, id, revision, value).catch(() => undefined);
+    }
+    return this.brought(kind);
+  }
+
+  follow(kind: CountedKind, mark?: string): Promise<Followed> {
+    return this.readers.take(kind, async () => {
+      const opened = await this.bound(kind);
+      return opened?.since(mark) ?? { mark: '', items: [], gone: [], isWhole: true };
+    });
+  }
+
+  async list(kind: CountedKind): Promise<ShelfItem[]> {
+    return (await this.follow(kind)).items.sort(byId);
+  }
+
+  private async readGuarded(kind: CountedKind, id: string): Promise<ShelfItem | undefined> {
+    const { manifest, item } = await this.newest(kind, id);
     // Counting begins with the list.
     if (manifest.revision === 0)
-      return item === undefined ? undefined : (await list(kind)).find((one) => one.id === id);
+      return item === undefined ? undefined : (await this.list(kind)).find((one) => one.id === id);
     if (!manifest.items.has(id)) return undefined;
-    if (item === undefined) throw new VaultOldError(kind);
-    return opened(kind, manifest, item);
+    const opened = item && (await this.openedItem(await this.parts.key(), kind, manifest, item));
+    if (opened === undefined) throw new VaultOldError(kind);
+    return opened;
   }
 
-  async function readLoose(kind: VaultItemKind | BookKind, id: string): Promise<ShelfItem | undefined> {
-    const { item } = await door.read(kind, id, 0);
+  async read(kind: VaultItemKind | BookKind, id: string): Promise<ShelfItem | undefined> {
+    if (isGuarded(kind)) return this.readGuarded(kind, id);
+    const { item } = await this.door.read(kind, id, 0);
     if (item === undefined) return undefined;
-    return {
-      id,
-      revision: item.revision,
-      updatedAt: item.updatedAt,
-      value: await openItem(await key(), kind, id, item.sealed).catch(() => undefined),
-    };
+    const { revision, updatedAt, sealed } = item;
+    const value = await openItem(await this.parts.key(), kind, id, sealed).catch(() => undefined);
+    return { id, revision, updatedAt, value };
   }
 
-  return {
-    list,
-    read: (kind, id) => (isGuarded(kind) ? readGuarded(kind, id) : readLoose(kind, id)),
-    async keep(kind, id, revision, value) {
-      if (!isGuarded(kind)) {
-        await door.put(kind, id, { revision, sealed: await sealItem(await key(), kind, id, value) });
-        return revision + 1;
-      }
-      return keepGuarded(kind, id, revision, value);
-    },
-    keepAll,
-    drop: (kind, id) =>
-      change(kind, async (manifest) => {
-        const next = withRevision(manifest, id, undefined);
-        await door.drop(kind, id, await nextOf(kind, next));
-        return { next, reply: undefined };
-      }),
-    revisionOf: async (kind) => (await memory.met())[kind] ?? 0,
-    async accept() {
-      await memory.forget();
-      known.clear();
-      copies.delete(await key());
-      for (const kind of kinds) {
-        const { items, manifest } = await door.list(kind, 0);
-        if (items.length > 0 || manifest.revision > 0) await inTurn(kind, () => begun(kind, items, manifest.revision));
-      }
-    },
-  };
+  revisionOf(kind: CountedKind): Promise<number> {
+    return this.manifests.revisionOf(kind);
+  }
+
+  async accept(): Promise<void> {
+    await this.manifests.forgetAll();
+    this.held.delete(await this.parts.key());
+    for (const kind of this.parts.kinds ?? GUARDED_KINDS) {
+      await this.parts.stock?.forget(kind).catch(() => undefined);
+      const { items, manifest } = await this.door.list(kind, 0);
+      if (items.length > 0 || manifest.revision > 0)
+        await this.writers.take(kind, () => this.begun(kind, items, manifest.revision));
+    }
+  }
 }
+
+/** What is not the same there; undefined where the manifest is of another life, in which one number may mean another thing. */
+function differing({ manifest: before, items }: Opened, now: Manifest): Set<string> | undefined {
+  if (before.life !== now.life || before.revision > now.revision) return undefined;
+  const changed = new Set([...items.keys()].filter((id) => !now.items.has(id)));
+  for (const [id, revision] of now.items) if (items.get(id)?.revision !== revision) changed.add(id);
+  return changed;
+}
+
+export const createShelf = (parts: ShelfParts): Shelf => new VaultShelf(parts);

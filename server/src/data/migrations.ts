@@ -1210,6 +1210,37 @@ ${noted([
       ALTER TABLE office_items ADD COLUMN written_under integer NOT NULL DEFAULT 0;
     `,
   },
+  {
+    name: '047-manifests-in-steps',
+    sql: `
+      -- Most changes write only what changes from the manifest before; \`whole\` is the revision of the one that lies there.
+      ALTER TABLE vault_manifests ADD COLUMN whole integer;
+      UPDATE vault_manifests SET whole = revision;
+      ALTER TABLE vault_manifests ALTER COLUMN whole SET NOT NULL;
+      ALTER TABLE office_manifests ADD COLUMN whole integer;
+      UPDATE office_manifests SET whole = revision;
+      ALTER TABLE office_manifests ALTER COLUMN whole SET NOT NULL;
+      CREATE TABLE vault_manifest_steps (
+        account_id uuid NOT NULL,
+        kind text NOT NULL,
+        revision integer NOT NULL,
+        sealed bytea NOT NULL,
+        PRIMARY KEY (account_id, kind, revision),
+        FOREIGN KEY (account_id, kind) REFERENCES vault_manifests ON DELETE CASCADE
+      );
+      CREATE TABLE office_manifest_steps (
+        epoch integer NOT NULL,
+        kind text NOT NULL,
+        revision integer NOT NULL,
+        sealed bytea NOT NULL,
+        PRIMARY KEY (epoch, kind, revision),
+        FOREIGN KEY (epoch, kind) REFERENCES office_manifests ON DELETE CASCADE
+      );
+      -- What was written since is found without looking at all there is.
+      CREATE INDEX ON vault_items (account_id, kind, written_under);
+      CREATE INDEX ON office_items (epoch, kind, written_under);
+    `,
+  },
 ];
 
 const stepsOf = (db: Sequelize) =>

@@ -2,7 +2,8 @@
 import { type PublicKey } from '@under-lock/core/account/key-pair';
 import { bookKey, makeOfficeKey, sealToMember } from '@under-lock/core/office-book/key';
 import { type BookPerson, changedPerson } from '@under-lock/core/office-book/person';
-import { briefMemory, createShelf } from '@under-lock/core/vault/shelf';
+import { briefMemory } from '@under-lock/core/vault/memory';
+import { createShelf } from '@under-lock/core/vault/shelf';
 import { randomUUID } from 'node:crypto';
 import { type Context } from '../context';
 import { type AccountRow } from '../data/models';

@@ -28,7 +28,8 @@ import { addressKey, type Correspondent } from '@under-lock/core/people/address'
 import { makeKeyPair, type PublicKey } from '@under-lock/core/account/key-pair';
 import { wordsOf } from '@under-lock/core/search/words';
 import { sealItem } from '@under-lock/core/vault/item';
-import { briefMemory, createShelf, type Shelf } from '@under-lock/core/vault/shelf';
+import { briefMemory } from '@under-lock/core/vault/memory';
+import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
 import { keepAccountKey } from '../account/key';
 import { endSessions } from '../account/session';
 import { logged } from '../log/log';

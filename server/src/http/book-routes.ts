@@ -3,7 +3,14 @@ import * as choiceApi from '@under-lock/contract/choice';
 import * as bookApi from '@under-lock/contract/office-book';
 import { type Context } from '../context';
 import { doorBook, doorInBook, letDoorIn, letDoorOut } from '../office-book/door';
-import { dropBookItem, getBookItem, listBookItems, putBookItem, putBookItems } from '../office-book/items';
+import {
+  dropBookItem,
+  getBookItem,
+  listBookItems,
+  putBookItem,
+  putBookItems,
+  putBookManifest,
+} from '../office-book/items';
 import { beginBook, letMemberIn, letMemberOut, officeBook, readmit } from '../office-book/members';
 import { searchLdap } from '../office-book/ldap';
 import { beginRenewedKey, finishRenewedKey, putRenewedItems } from '../office-book/renewal';
@@ -35,6 +42,7 @@ export function mountBook(context: Context, mount: ReturnType<typeof mounter>): 
     revision: await putBookItem(context, who.account, { ...params, epoch }, change),
   }));
   mount(bookApi.putBookItems, ({ who, params, body }) => putBookItems(context, who.account, params.kind, body));
+  mount(bookApi.putBookManifest, ({ who, params, body }) => putBookManifest(context, who.account, params.kind, body));
   mount(bookApi.dropBookItem, ({ who, params, body }) =>
     dropBookItem(context, who.account, { ...params, epoch: body.epoch }, body.manifest),
   );

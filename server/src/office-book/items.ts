@@ -22,6 +22,7 @@ import { requireEpoch, requireMember } from './members';
 const BOOK: ShelfTable = {
   items: 'office_items',
   manifests: 'office_manifests',
+  steps: 'office_manifest_steps',
   owner: 'epoch',
   pageItems: 2_000,
   isSigned: true,
@@ -101,4 +102,16 @@ export const dropBookItem = (
     await requireEpoch(context, by.id, epoch, transaction);
     await replaceManifest(context, BOOK, epoch, place.kind, manifest, transaction);
     await deleteItem(context, BOOK, epoch, place, transaction);
+  });
+
+/** @throws Problem `not-member`, `key-renewed`, `manifest-behind` */
+export const putBookManifest = (
+  context: Context,
+  by: AccountRow,
+  kind: string,
+  { epoch, manifest }: { epoch: number; manifest: NextManifest },
+): Promise<void> =>
+  context.db.transaction(async (transaction) => {
+    await requireEpoch(context, by.id, epoch, transaction);
+    await replaceManifest(context, BOOK, epoch, kind, manifest, transaction);
   });

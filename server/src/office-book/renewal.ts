@@ -166,8 +166,8 @@ export const finishRenewedKey = (
       if (manifest.revision === 0) continue;
       await run(
         db,
-        'INSERT INTO office_manifests (epoch, kind, revision, sealed) VALUES ($1::int + 1, $2, $3::int + 1, $4)',
-        [epoch, kind, manifest.revision, Buffer.from(manifest.sealed)],
+        'INSERT INTO office_manifests (epoch, kind, revision, whole, sealed) VALUES ($1::int + 1, $2, $3::int + 1, $3::int + 1, $4)',
+        [epoch, kind, manifest.revision, Buffer.from(manifest.whole)],
         transaction,
       );
       await run(

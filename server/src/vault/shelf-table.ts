@@ -4,14 +4,16 @@
  */
 import { type VaultItem } from '@under-lock/contract/vault';
 import { type Bytes } from '@under-lock/core/bytes';
+import { MOST_STEPS, STEPS } from '@under-lock/core/vault/limits';
 import { Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { rows, run } from '../data/database';
-import { Problem } from '../problem';
+import { invalid, Problem } from '../problem';
 
 export interface ShelfTable {
   items: string;
   manifests: string;
+  steps: string;
   /** The column of whose they are. */
   owner: string;
   /** What one answer carries. */
@@ -49,7 +51,7 @@ const itemOf = ({ id, revision, updatedAt, sealed, byId, byName }: ItemRow): Giv
   ...(byId == null ? {} : { by: { id: byId, name: byName ?? '' } }),
 });
 
-/** An item's columns, and what is joined for them. */
+/** An item's columns, of `i`, and what is joined for them. */
 const columns = ({ isSigned }: ShelfTable): string =>
   `i.id, i.revision, i.updated_at AS "updatedAt", i.sealed${isSigned ? ', b.id AS "byId", b.name AS "byName"' : ''}`;
 const writers = ({ isSigned }: ShelfTable): string => (isSigned ? 'LEFT JOIN accounts b ON b.id = i.updated_by' : '');
@@ -60,25 +62,60 @@ export const atOnce = <T>({ db }: Context, read: (transaction: Transaction) => P
 
 interface GivenManifest {
   revision: number;
-  sealed?: Bytes;
+  whole?: { revision: number; sealed: Bytes };
+  steps?: Bytes[];
 }
 
-/** Its octets are left out where the asker has them. */
+/** The whole is left out where the asker knows it or one of the steps since that are still there. */
 async function manifestOf(
   { db }: Context,
-  { manifests, owner: column }: ShelfTable,
+  { manifests, steps, owner: column }: ShelfTable,
   owner: Owner,
   kind: string,
   known: number | undefined,
   transaction: Transaction,
 ): Promise<GivenManifest> {
-  const [row] = await rows<{ revision: number; sealed: Buffer | null }>(
+  const [newest] = await rows<{ revision: number; whole: number; sealed: Buffer | null; follows: boolean }>(
     db,
-    `SELECT revision, CASE WHEN revision = $3::int THEN NULL ELSE sealed END AS sealed FROM ${manifests} WHERE ${column} = $1 AND kind = $2`,
-    [owner, kind, known ?? null],
+    `SELECT revision, whole, follows, CASE WHEN follows THEN NULL ELSE sealed END AS sealed FROM (
+       SELECT *, $3::int > 0 AND $3 <= revision AND ($3 >= whole OR EXISTS (
+         SELECT FROM ${steps} WHERE ${column} = $1 AND kind = $2 AND revision = $3::int + 1)) AS follows
+       FROM ${manifests} WHERE ${column} = $1 AND kind = $2) newest`,
+    [owner, kind, known ?? 0],
     transaction,
   );
-  return { revision: row?.revision ?? 0, ...(row?.sealed == null ? {} : { sealed: new Uint8Array(row.sealed) }) };
+  if (newest === undefined) return { revision: 0 };
+  const { revision, whole, sealed, follows } = newest;
+  const since = follows ? known! : whole;
+  const given = {
+    revision,
+    ...(sealed === null ? {} : { whole: { revision: whole, sealed: new Uint8Array(sealed) } }),
+  };
+  if (since === revision) return given;
+  const stepped = await rows<{ sealed: Buffer }>(
+    db,
+    `SELECT sealed FROM ${steps} WHERE ${column} = $1 AND kind = $2 AND revision > $3 ORDER BY revision`,
+    [owner, kind, since],
+    transaction,
+  );
+  return { ...given, steps: stepped.map((step) => new Uint8Array(step.sealed)) };
+}
+
+/** As {@link manifestOf}, for who has its octets from an earlier page. */
+async function manifestRevision(
+  { db }: Context,
+  { manifests, owner: column }: ShelfTable,
+  owner: Owner,
+  kind: string,
+  transaction: Transaction,
+): Promise<GivenManifest> {
+  const [newest] = await rows<{ revision: number }>(
+    db,
+    `SELECT revision FROM ${manifests} WHERE ${column} = $1 AND kind = $2`,
+    [owner, kind],
+    transaction,
+  );
+  return { revision: newest?.revision ?? 0 };
 }
 
 export interface PageAsked {
@@ -88,11 +125,18 @@ export interface PageAsked {
   since?: number | undefined;
 }
 
+/** The next items by the order of their numbers, one more than a page has. What is large lies apart and is not read. */
+function lotOf({ items, owner: column, pageItems }: ShelfTable, isSince: boolean): string {
+  const where = `${column} = $1 AND kind = $2 AND ($3::uuid IS NULL OR id > $3)`;
+  const next = `ORDER BY id LIMIT ${pageItems + 1}`;
+  if (!isSince) return `SELECT * FROM ${items} WHERE ${where} ${next}`;
+  // By themselves first: in the order of their numbers all there are would be looked through for the few.
+  return `SELECT * FROM (SELECT * FROM ${items} WHERE ${where} AND written_under > $4 OFFSET 0) recent ${next}`;
+}
+
 /**
  * One page of a kind by the order of their numbers, so that what changes meanwhile neither comes twice nor is left out;
- * `next` where there are more. The manifest's octets come with the first page. The page's items are looked up as a list
- * of numbers: joined, each would look through the whole table while the database has not counted it yet, as after many
- * were written at once.
+ * `next` where there are more. The manifest's octets come with the first page.
  */
 export async function itemPage(
   context: Context,
@@ -102,23 +146,23 @@ export async function itemPage(
   { after, known, since }: PageAsked,
   transaction: Transaction,
 ): Promise<{ items: GivenItem[]; next?: string; manifest: GivenManifest }> {
-  const { sealed, ...given } = await manifestOf(context, table, owner, kind, known, transaction);
-  const manifest = sealed === undefined || after !== undefined ? given : { ...given, sealed };
-  const { items, owner: column, pageItems } = table;
-  const found = await rows<ItemRow & { more: boolean }>(
+  const manifest =
+    after === undefined
+      ? await manifestOf(context, table, owner, kind, known, transaction)
+      : await manifestRevision(context, table, owner, kind, transaction);
+  const found = await rows<ItemRow & { lot: string }>(
     context.db,
-    `WITH heads AS (
-       SELECT id, sum(size) OVER (ORDER BY id) - size AS before, row_number() OVER (ORDER BY id) AS place
-       FROM (SELECT id, octet_length(sealed) AS size FROM ${items} WHERE ${column} = $1 AND kind = $2 AND ($3::uuid IS NULL OR id > $3) AND ($4::int IS NULL OR written_under > $4) ORDER BY id LIMIT ${pageItems + 1}) lot),
-     page AS (SELECT id FROM heads WHERE place = 1 OR (place <= ${pageItems} AND before < ${PAGE_BYTES}))
-     SELECT ${columns(table)}, (SELECT count(*) FROM heads) > (SELECT count(*) FROM page) AS more
-     FROM ${items} i ${writers(table)}
-     WHERE i.${column} = $1 AND i.kind = $2 AND i.id = ANY(ARRAY(SELECT id FROM page)) ORDER BY i.id`,
-    [owner, kind, after ?? null, since ?? null],
+    `SELECT ${columns(table)}, i.lot FROM (
+       SELECT *, sum(octet_length(sealed)) OVER before - octet_length(sealed) AS before, row_number() OVER before AS place,
+         count(*) OVER () AS lot
+       FROM (${lotOf(table, since !== undefined)}) next WINDOW before AS (ORDER BY id)) i ${writers(table)}
+     WHERE place = 1 OR (place <= ${table.pageItems} AND before < ${PAGE_BYTES}) ORDER BY i.id`,
+    [owner, kind, after ?? null, ...(since === undefined ? [] : [since])],
     transaction,
   );
   const last = found.at(-1);
-  return { items: found.map(itemOf), manifest, ...(last?.more === true ? { next: last.id } : {}) };
+  const isMore = last !== undefined && Number(last.lot) > found.length;
+  return { items: found.map(itemOf), manifest, ...(isMore ? { next: last.id } : {}) };
 }
 
 export async function oneItem(
@@ -140,24 +184,61 @@ export async function oneItem(
 
 export interface NextManifest {
   revision: number;
-  sealed: Uint8Array;
+  /** What changes from the one before; where there is none, nothing from before follows on. */
+  step?: Uint8Array | undefined;
+  whole?: Uint8Array | undefined;
 }
 
-/** @throws Problem `manifest-behind` when `revision` is not the one that is there */
-export async function replaceManifest(
+/** Of the steps before a whole one the last are kept, for who was not there meanwhile. */
+async function keepStep(
   { db }: Context,
-  { manifests, owner: column, name }: ShelfTable,
+  { steps, owner: column }: ShelfTable,
+  [owner, kind, revision]: [Owner, string, number],
+  { step, whole }: NextManifest,
+  transaction: Transaction,
+): Promise<void> {
+  if (whole !== undefined)
+    await run(
+      db,
+      `DELETE FROM ${steps} WHERE ${column} = $1 AND kind = $2 AND revision <= $3::int`,
+      [owner, kind, step === undefined ? revision : revision - STEPS],
+      transaction,
+    );
+  if (step !== undefined)
+    await run(
+      db,
+      `INSERT INTO ${steps} (${column}, kind, revision, sealed) VALUES ($1, $2, $3::int + 1, $4)`,
+      [owner, kind, revision, Buffer.from(step)],
+      transaction,
+    );
+}
+
+/** @throws Problem `manifest-behind` when `revision` is not the one that is there, or a whole one is due; `invalid-input` */
+export async function replaceManifest(
+  context: Context,
+  table: ShelfTable,
   owner: Owner,
   kind: string,
-  { revision, sealed }: NextManifest,
-  transaction?: Transaction,
+  next: NextManifest,
+  transaction: Transaction,
 ): Promise<void> {
+  const { manifests, owner: column, name } = table;
+  const { revision, whole } = next;
+  if (revision === 0 && whole === undefined) throw invalid('A kind’s first manifest is written whole');
   const statement =
     revision === 0
-      ? `INSERT INTO ${manifests} (${column}, kind, revision, sealed) VALUES ($1, $2, $3::int + 1, $4) ON CONFLICT DO NOTHING RETURNING revision`
-      : `UPDATE ${manifests} SET revision = revision + 1, sealed = $4 WHERE ${column} = $1 AND kind = $2 AND revision = $3 RETURNING revision`;
-  const touched = await rows(db, statement, [owner, kind, revision, Buffer.from(sealed)], transaction);
+      ? `INSERT INTO ${manifests} (${column}, kind, revision, whole, sealed) VALUES ($1, $2, $3::int + 1, $3::int + 1, $4) ON CONFLICT DO NOTHING RETURNING revision`
+      : `UPDATE ${manifests} SET revision = revision + 1, whole = CASE WHEN $4::bytea IS NULL THEN whole ELSE revision + 1 END, sealed = coalesce($4, sealed)
+          WHERE ${column} = $1 AND kind = $2 AND revision = $3 AND ($4::bytea IS NOT NULL OR revision - whole < ${MOST_STEPS}) RETURNING revision`;
+  const of: [Owner, string, number] = [owner, kind, revision];
+  const touched = await rows(
+    context.db,
+    statement,
+    [...of, whole === undefined ? null : Buffer.from(whole)],
+    transaction,
+  );
   if (touched.length === 0) throw new Problem('manifest-behind', 409, `${name} was changed elsewhere`);
+  await keepStep(context, table, of, next, transaction);
 }
 
 export interface Written {

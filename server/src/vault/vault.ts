@@ -24,6 +24,7 @@ const MAX_ITEMS = 50_000;
 const VAULT: ShelfTable = {
   items: 'vault_items',
   manifests: 'vault_manifests',
+  steps: 'vault_manifest_steps',
   owner: 'account_id',
   pageItems: 200,
   isSigned: false,
@@ -68,7 +69,10 @@ export const putManifest = (
   kind: string,
   next: NextManifest,
   transaction?: Transaction,
-): Promise<void> => replaceManifest(context, VAULT, accountId, kind, next, transaction);
+): Promise<void> =>
+  transaction === undefined
+    ? context.db.transaction((within) => replaceManifest(context, VAULT, accountId, kind, next, within))
+    : replaceManifest(context, VAULT, accountId, kind, next, transaction);
 
 /** @throws Problem `storage-full` */
 async function requireRoom({ db, config }: Context, accountId: string, transaction: Transaction): Promise<void> {

@@ -15,9 +15,11 @@ import { type Choice } from '@under-lock/core/choosing/choice';
 import { openChoice } from '@under-lock/core/choosing/sealed';
 import { bookKey, DOOR_IN_BOOK, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
-import { createShelf, type Shelf, type ShelfItem, type ValueChange } from '@under-lock/core/vault/shelf';
+import { type Followed, type ShelfItem } from '@under-lock/core/vault/opened';
+import { createShelf, type Shelf, type ValueChange } from '@under-lock/core/vault/shelf';
 import { resealed } from '@under-lock/core/office-book/renewal';
 import { memoryOf } from '../shelf';
+import { stockOf } from '../stock';
 import { type OpenVault } from '../vault-key';
 import { openedVault } from './account';
 import { privateKey } from './received';
@@ -64,6 +66,7 @@ function desk(): Desk {
     shelf: createShelf({
       kinds: BOOK_KINDS,
       memory: memoryOf(`${vault.accountId}/book`),
+      stock: stockOf(vault.accountId, 'book'),
       key: async () => (await held(made)).key,
       door: bookDoor(
         client,
@@ -141,11 +144,16 @@ export const book = {
     return openChoice((await held(desk())).secret, epoch, id, sealed);
   },
   /** @throws ApiProblem, NotInBookError, VaultOldError */
-  list: (kind: BookKind): Promise<ShelfItem[]> => desk().shelf.list(kind),
+  /** See {@link Shelf.follow}. */
+  follow: (kind: BookKind, mark?: string): Promise<Followed> => desk().shelf.follow(kind, mark),
   read: (kind: BookKind, id: string): Promise<ShelfItem | undefined> => desk().shelf.read(kind, id),
   keep: (kind: BookKind, id: string, revision: number, value: unknown): Promise<number> =>
     desk().shelf.keep(kind, id, revision, value),
   keepAll: (kind: BookKind, changes: readonly ValueChange[]): Promise<void> => desk().shelf.keepAll(kind, changes),
   drop: (kind: BookKind, id: string): Promise<void> => desk().shelf.drop(kind, id),
-  accept: (): Promise<void> => desk().shelf.accept(),
+  /** See {@link Shelf.accept}. Nothing where one is not in. */
+  accept: (): Promise<void> =>
+    desk()
+      .shelf.accept()
+      .catch((error: unknown) => (error instanceof NotInBookError ? undefined : Promise.reject(error))),
 };

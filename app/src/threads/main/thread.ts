@@ -1,7 +1,7 @@
 /** The one door to core's secrets: what runs here has the keys, the page has not. */
 import { openKept } from '@under-lock/core/submission/owner';
 import { type GuardedKind, sealItem, type VaultItemKind } from '@under-lock/core/vault/item';
-import { type ShelfItem } from '@under-lock/core/vault/shelf';
+import { type ShelfItem } from '@under-lock/core/vault/opened';
 import { type Words } from '@under-lock/core/search/words';
 import { type Bytes } from '@under-lock/core/bytes';
 import { createClient } from '@under-lock/contract/client';

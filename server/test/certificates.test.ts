@@ -116,8 +116,15 @@ describe('before a certificate runs out', () => {
     ]);
     house.world.behaviour.current = { mail: 'deliver', phone: 'deliver' };
     expect([await look(ines, certificate, 10), await look(ines, certificate, 10)]).toEqual([1, 1]);
-    await endsIn(certificate, 31);
-    expect((await ines.client(getDesk)).runningOut).toEqual([]);
+    // One that ran out stands there for as long again, and is mailed about no more.
+    for (const [days, told] of [
+      [31, 0],
+      [-5, 1],
+      [-31, 0],
+    ] as const) {
+      expect(await look(ines, certificate, days)).toBe(1);
+      expect((await ines.client(getDesk)).runningOut).toHaveLength(told);
+    }
   });
   it('nobody is told of one that was renewed or revoked', async () => {
     const wren = await house.worker('wren.castellane');

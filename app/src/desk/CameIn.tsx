@@ -2,6 +2,7 @@
 import { listedInWords } from '@under-lock/core/when';
 import { Empty, Panel, Section, StateMark } from '@under-lock/ui';
 import { zone } from '../clock';
+import { isWaiting, receivedMark } from '../received/received-mark';
 import { type InReceived, useReceivedList } from '../received/useReceived';
 import { who } from '../handling/grant-words';
 import { ListLine } from '../shell/ListLine';
@@ -26,7 +27,7 @@ function lineOf(message: InReceived): { href: string; subject: string; from: str
 export function CameIn({ unread, now }: { unread: number; now: Date }) {
   const { data } = useReceivedList();
   const messages = data?.[0]?.messages ?? [];
-  const shown = [...messages].sort((a, b) => Number(b.unread) - Number(a.unread)).slice(0, SHOWN);
+  const shown = [...messages].sort((a, b) => Number(isWaiting(b)) - Number(isWaiting(a))).slice(0, SHOWN);
   return (
     <Section
       title={unread === 0 ? 'Came in' : `Came in: ${unread} unread`}
@@ -45,16 +46,17 @@ export function CameIn({ unread, now }: { unread: number; now: Date }) {
         ) : null}
         {shown.map((message) => {
           const { href, subject, from } = lineOf(message);
+          const mark = receivedMark(message);
           return (
             <ListLine
               key={href}
               href={href}
-              label={`${subject}, from ${from}, ${message.unread ? 'unread' : 'read'}`}
+              label={`${subject}, from ${from}, ${(mark?.word ?? 'Read').toLowerCase()}`}
               title={subject}
-              quiet={!message.unread}
+              quiet={!isWaiting(message)}
               aside={listedInWords(message.arrivedAt, now, zone)}
               about={from}
-              mark={message.unread ? <StateMark tone="wants" word="Unread" /> : null}
+              mark={mark === undefined ? null : <StateMark {...mark} />}
               last
             />
           );

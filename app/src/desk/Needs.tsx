@@ -81,20 +81,29 @@ function runningOutWords(theirs: ReturnType<typeof usePeopleRunningOut>): { titl
       };
 }
 
-/** A certificate of one's own; or one that is lent to the door for mail programs. */
-const ownRunningOut = (forPrograms: boolean, when: string): { title: string; detail: string; href: string } =>
-  forPrograms
-    ? {
-        title: `The certificate of your mail programs runs out ${when}`,
-        detail:
-          'After that nothing they send under S/MIME is signed. Take it back under Mail programs before, and make a new one.',
-        href: '/account/programs',
-      }
-    : {
-        title: `Your certificate runs out ${when}`,
-        detail: 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.',
-        href: '/keys',
-      };
+/** A certificate of one's own, or one that is lent to the door for mail programs: it runs out, or has. */
+function ownRunningOut(forPrograms: boolean, isOver: boolean, when: string): Said & { href: string } {
+  const whose = forPrograms ? 'The certificate of your mail programs' : 'Your certificate';
+  const title = `${whose} ${isOver ? 'ran' : 'runs'} out ${when}`;
+  const tone = isOver ? 'stopped' : 'wants';
+  if (forPrograms)
+    return {
+      tone,
+      title,
+      detail: isOver
+        ? 'Nothing they send under S/MIME is signed. Take it back under Mail programs, and make a new one.'
+        : 'After that nothing they send under S/MIME is signed. Take it back under Mail programs before, and make a new one.',
+      href: '/account/programs',
+    };
+  return {
+    tone,
+    title,
+    detail: isOver
+      ? 'You can’t sign with it, and nobody should encrypt to it. Get a new one.'
+      : 'After that you can’t sign with it, and nobody should encrypt to it. Renew it before.',
+    href: '/keys',
+  };
+}
 
 /** What waits for one's own word, and what was sent back. */
 function ReleaseNeeds({ asked, own, now }: Releases & { now: Date }) {
@@ -138,8 +147,7 @@ const OtherNeeds = ({ desk, theirs, now }: OtherProps) => (
     {desk.runningOut.map(({ fingerprint, notAfter, forPrograms }) => (
       <NeedLine
         key={fingerprint}
-        tone="wants"
-        {...ownRunningOut(forPrograms, distanceInWords(notAfter, now, zone))}
+        {...ownRunningOut(forPrograms, notAfter <= now, distanceInWords(notAfter, now, zone))}
         about={`Valid until ${dayInWords(notAfter, now, zone)}`}
         last={false}
       />

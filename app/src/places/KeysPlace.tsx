@@ -128,10 +128,11 @@ function endingKeys(own: readonly OwnOpenPgpKey[], people: readonly Kept<Person>
   return [...mine, ...others];
 }
 
-const NoCertificates = () => (
-  <Empty title="None yet">
-    Making a key and having it certified takes about a minute. If you have one in another program, bring it from its
-    backup file.
+const NoCertificates = ({ hadOne }: { hadOne: boolean }) => (
+  <Empty title={hadOne ? 'None that is valid' : 'None yet'}>
+    {hadOne
+      ? 'What you had is kept below for reading. Making a new key and having it certified takes about a minute.'
+      : 'Making a key and having it certified takes about a minute. If you have one in another program, bring it from its backup file.'}
   </Empty>
 );
 
@@ -151,7 +152,7 @@ function KeyList({ children }: { children?: ReactNode }) {
           items={data === undefined ? undefined : current}
           error={error}
           fetching="Opening your keys"
-          empty={<NoCertificates />}
+          empty={<NoCertificates hadOne={old.length > 0} />}
         >
           {line}
         </Listed>

@@ -4,6 +4,7 @@ import { StateMark } from '@under-lock/ui';
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { zone } from '../clock';
 import { who } from '../handling/grant-words';
+import { heldMark } from '../handling/held-mark';
 import { type LineOf } from '../sent/SentLine';
 import { ListLine } from '../shell/ListLine';
 import { type IncomingWithSummary, type InReceived, type ReceivedWithSubject } from './useReceived';
@@ -18,17 +19,17 @@ function HeldLine({ message, now, last, title, query = '', children }: HeldProps
   const { state, unread, closesAt, arrivedAt } = message;
   const over = state !== 'held';
   const subject = message.subject ?? (over ? 'No longer readable' : '(does not open with your key)');
-  const word = state === 'withdrawn' ? 'Withdrawn' : state === 'closed' ? 'Closed' : unread ? 'Unread' : 'Read';
+  const mark = heldMark(message);
   return (
     <ListLine
       href={`/mail/received/${message.grantId}${query}`}
-      label={`${subject}, from ${who(message.from)}, ${word}${over ? '' : `, readable until ${momentInWords(closesAt, now, zone)}`}`}
+      label={`${subject}, from ${who(message.from)}, ${mark?.word ?? 'Read'}${over ? '' : `, readable until ${momentInWords(closesAt, now, zone)}`}`}
       title={title ?? subject}
       quiet={over || !unread}
       aside={listedInWords(arrivedAt, now, zone)}
       shapes={<LockShape shape="arch" state={over || unread ? 'outline' : 'filled'} />}
       about={`${who(message.from)}${message.reference === '' ? '' : ` · ${message.reference}`}`}
-      mark={unread || over ? <StateMark tone={over ? 'over' : 'wants'} word={word} /> : null}
+      mark={mark === undefined ? null : <StateMark {...mark} />}
       left={over ? undefined : { from: arrivedAt, until: closesAt, now, words: distanceInWords(closesAt, now, zone) }}
       last={last}
       walked={over || !unread}

@@ -11,6 +11,7 @@ import { openSent } from '../vault/useVault';
 import { door } from '../threads/main/door';
 import { summarySchema } from '@under-lock/core/outgoing/draft';
 import { who } from '../handling/grant-words';
+import { heldMark } from '../handling/held-mark';
 
 interface Entry {
   key: string;
@@ -65,12 +66,7 @@ async function fetchConversation(id: string): Promise<Entry[]> {
           line: `From ${who(one.from)}`,
           subject: subjectOf.get(one.grantId),
           at: one.at,
-          mark:
-            one.state !== 'held'
-              ? { tone: 'over', word: one.state === 'withdrawn' ? 'Withdrawn' : 'Closed' }
-              : one.unread
-                ? { tone: 'wants', word: 'Unread' }
-                : undefined,
+          mark: heldMark(one),
         };
   });
 }

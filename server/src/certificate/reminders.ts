@@ -1,6 +1,6 @@
 /**
  * Reminds people of the office that their certificate runs out: by mail 30, 14 and 3 days before, once each, and on
- * their desk. A certificate that has been renewed is not reminded of. One that signs for mail programs stands on the desk
+ * their desk, there for 30 days after it has, too. A certificate that has been renewed is not reminded of. One that signs for mail programs stands on the desk
  * alone, for as long as the door has it.
  */
 import { officePaths } from '@under-lock/contract/office-paths';
@@ -18,9 +18,10 @@ const RUNNING_OUT = `c.revoked_at IS NULL AND c.not_after > $1 AND c.not_after <
     AND n.for_programs = c.for_programs AND n.purpose IN (c.purpose, 'both'))
   AND (NOT c.for_programs OR EXISTS (SELECT 1 FROM door_signers s WHERE s.account_id = c.account_id AND s.fingerprint = c.fingerprint))`;
 
-const horizon = (now: Date): [Date, Date] => [now, new Date(now.getTime() + REMINDER_DAYS[0] * DAY_MS)];
+const FIRST_MS = REMINDER_DAYS[0] * DAY_MS;
+const horizon = (now: Date): [Date, Date] => [now, new Date(now.getTime() + FIRST_MS)];
 
-/** Those of one account, the soonest first. */
+/** Those of one account, the soonest first; also what ran out lately. */
 export const runningOut = (
   context: Context,
   accountId: string,
@@ -28,7 +29,7 @@ export const runningOut = (
   rows(
     context.db,
     `SELECT fingerprint, not_after AS "notAfter", for_programs AS "forPrograms" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`,
-    [...horizon(context.clock()), accountId],
+    [new Date(context.clock().getTime() - FIRST_MS), horizon(context.clock())[1], accountId],
   );
 
 interface Due {

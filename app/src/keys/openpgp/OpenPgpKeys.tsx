@@ -80,7 +80,7 @@ export function OpenPgpKeys({ now }: { now: Date }) {
           items={data === undefined ? undefined : current}
           error={error}
           fetching="Opening your OpenPGP keys"
-          empty={<NoKeys />}
+          empty={<NoKeys hadOne={old.length > 0} />}
         >
           {line}
         </Listed>
@@ -97,9 +97,8 @@ export function OpenPgpKeys({ now }: { now: Date }) {
   );
 }
 
-const NoKeys = () => (
-  <Empty title="None yet">
-    For correspondents who use OpenPGP rather than certificates. Making one takes some seconds, and nobody has to be
-    asked.
+const NoKeys = ({ hadOne }: { hadOne: boolean }) => (
+  <Empty title={hadOne ? 'None that is valid' : 'None yet'}>
+    {`${hadOne ? 'What you had is kept below for reading.' : 'For correspondents who use OpenPGP rather than certificates.'} Making one takes some seconds, and nobody has to be asked.`}
   </Empty>
 );

@@ -69,16 +69,11 @@ function noteFound(about: About, content: MessageContent): Promise<void> {
 
 type About = NonNullable<ReturnType<typeof useReceivedMessage>['data']>;
 
-function Opened({ id, about }: { id: string; about: About }) {
-  const { account } = useOpenSession();
-  const { data: office } = useOffice();
-  const now = useNow();
+/** It is fetched, opened and counted as read once, whatever else changes on the page. */
+function useContent(id: string, about: About) {
   const [done, setDone] = useState(0);
-  const [busy, setBusy] = useState(false);
-  const [failed, setFailed] = useState<string | undefined>();
-  const held = about.state === 'held';
   const { data: opened, error } = useSWR(
-    held ? ['received-content', id] : null,
+    about.state === 'held' ? ['received-content', id] : null,
     async () => {
       const read = await door().received.open(id, callback(setDone));
       void refreshReceived();
@@ -87,11 +82,26 @@ function Opened({ id, about }: { id: string; about: About }) {
     },
     { revalidateOnFocus: false, revalidateIfStale: false, revalidateOnReconnect: false, shouldRetryOnError: false },
   );
-  const use = useCallback(
-    (what: 'saved' | 'printed') => api(recordReceivedUse, { params: { id }, body: { what } }),
-    [id],
-  );
-  const who = about.from.name || about.from.address;
+  return { opened, error: error as unknown, done };
+}
+
+type Read = NonNullable<ReturnType<typeof useContent>['opened']>;
+
+function Acts({
+  id,
+  about,
+  subject,
+  content,
+  onProblem,
+}: {
+  id: string;
+  about: About;
+  subject: string;
+  content: Read['content'];
+  onProblem: (problem: unknown) => void;
+}) {
+  const { account } = useOpenSession();
+  const [busy, setBusy] = useState(false);
   const markUnread = async (): Promise<void> => {
     const goOn = fromHere();
     await api(markReceived, { params: { id }, body: { unread: true } });
@@ -102,37 +112,91 @@ function Opened({ id, about }: { id: string; about: About }) {
   // What somebody outside wrote to us is ours to answer; a colleague's message as its handling says.
   const mayAnswer = about.fromReader || rights.reply;
   const mayAnswerAll = about.people.length > 1 && (about.fromReader || rights.replyAll);
-  const mayPassOn = rights.forward;
+  const goTo = async (draft: () => Promise<string>): Promise<void> => {
+    const goOn = fromHere();
+    try {
+      goOn(`/write/${await draft()}`, 'push');
+    } catch (problem) {
+      onProblem(problem);
+    }
+  };
+  const answer = (toAll: boolean): Promise<void> =>
+    goTo(() => beginAnswer(about, subject, about.reference, account, toAll));
   const passOn = async (): Promise<void> => {
-    const goOn = fromHere();
     setBusy(true);
-    try {
-      goOn(`/write/${await beginPassingOn(about, opened!.content, new Date())}`, 'push');
-    } catch (problem) {
-      setFailed(problemWords(problem));
-    } finally {
-      setBusy(false);
-    }
+    await goTo(() => beginPassingOn(about, content, new Date()));
+    setBusy(false);
   };
-  const answer = async (toAll: boolean): Promise<void> => {
-    const goOn = fromHere();
-    try {
-      const draftId = await beginAnswer(about, opened?.content.subject ?? '', about.reference, account, toAll);
-      goOn(`/write/${draftId}`, 'push');
-    } catch (problem) {
-      setFailed(problemWords(problem));
-    }
-  };
-  if (!held) {
-    const withdrawn = about.state === 'withdrawn';
-    return (
-      <Screen title={withdrawn ? 'This message was withdrawn' : 'This message is closed'} back={back}>
-        <Text>{`${who} ${withdrawn ? 'ended your access' : 'let you read it until'}${about.endedAt === undefined ? '' : ` ${momentInWords(about.endedAt, now, zone)}`}. Ask them if you still need it.`}</Text>
-      </Screen>
-    );
-  }
   return (
-    <Screen title={opened === undefined ? `From ${who}` : 'Received'} back={back}>
+    <Row>
+      {mayAnswer ? <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} /> : null}
+      {mayAnswerAll ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
+      {rights.forward ? <Button label="Pass on" busy={busy} onPress={() => void passOn()} /> : null}
+      <Button kind="quiet" label="Mark as unread" onPress={() => void markUnread()} />
+    </Row>
+  );
+}
+
+function Content({ id, about, opened, officeName }: { id: string; about: About; opened: Read; officeName: string }) {
+  const { account } = useOpenSession();
+  const now = useNow();
+  const [failed, setFailed] = useState<string | undefined>();
+  const use = useCallback(
+    (what: 'saved' | 'printed') => api(recordReceivedUse, { params: { id }, body: { what } }),
+    [id],
+  );
+  const onProblem = (problem: unknown): void => setFailed(problemWords(problem));
+  return (
+    <>
+      <Panel>
+        <Line last>
+          <MessageViewLater
+            content={{ ...opened.content, from: about.from }}
+            handling={{ ...opened.handling, closesAt: about.closesAt }}
+            reader={account}
+            officeName={officeName}
+            now={now}
+            pdfBase="/pdf"
+            headingLevel={2}
+            onUse={use}
+          />
+        </Line>
+      </Panel>
+      {opened.confirm === undefined ? null : (
+        <ConfirmPanel
+          door={{ confirm: () => api(confirmReceived, { params: { id } }) }}
+          sender={about.from}
+          confirmedAt={opened.confirm.at}
+          now={now}
+          onProblem={onProblem}
+        />
+      )}
+      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Acts id={id} about={about} subject={opened.content.subject} content={opened.content} onProblem={onProblem} />
+      <ConversationPanel conversationId={about.conversationId} here={id} now={now} zone={zone} />
+    </>
+  );
+}
+
+function Ended({ about }: { about: About }) {
+  const now = useNow();
+  const withdrawn = about.state === 'withdrawn';
+  const at = about.endedAt === undefined ? '' : ` ${momentInWords(about.endedAt, now, zone)}`;
+  return (
+    <Screen title={withdrawn ? 'This message was withdrawn' : 'This message is closed'} back={back}>
+      <Text>{`${nameOf(about)} ${withdrawn ? 'ended your access' : 'let you read it until'}${at}. Ask them if you still need it.`}</Text>
+    </Screen>
+  );
+}
+
+const nameOf = ({ from }: About): string => from.name || from.address;
+
+function Opened({ id, about }: { id: string; about: About }) {
+  const { data: office } = useOffice();
+  const { opened, error, done } = useContent(id, about);
+  if (about.state !== 'held') return <Ended about={about} />;
+  return (
+    <Screen title={opened === undefined ? `From ${nameOf(about)}` : 'Received'} back={back}>
       {error !== undefined ? (
         <Banner tone="brick">{openWords(error)}</Banner>
       ) : opened === undefined || office === undefined ? (
@@ -143,39 +207,7 @@ function Opened({ id, about }: { id: string; about: About }) {
           </Line>
         </Panel>
       ) : (
-        <>
-          <Panel>
-            <Line last>
-              <MessageViewLater
-                content={{ ...opened.content, from: about.from }}
-                handling={{ ...opened.handling, closesAt: about.closesAt }}
-                reader={account}
-                officeName={office.name}
-                now={now}
-                pdfBase="/pdf"
-                headingLevel={2}
-                onUse={use}
-              />
-            </Line>
-          </Panel>
-          {opened.confirm === undefined ? null : (
-            <ConfirmPanel
-              door={{ confirm: () => api(confirmReceived, { params: { id } }) }}
-              sender={about.from}
-              confirmedAt={opened.confirm.at}
-              now={now}
-              onProblem={(problem) => setFailed(problemWords(problem))}
-            />
-          )}
-          {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
-          <Row>
-            {mayAnswer ? <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} /> : null}
-            {mayAnswerAll ? <Button label="Answer all" onPress={() => void answer(true)} /> : null}
-            {mayPassOn ? <Button label="Pass on" busy={busy} onPress={() => void passOn()} /> : null}
-            <Button kind="quiet" label="Mark as unread" onPress={() => void markUnread()} />
-          </Row>
-          <ConversationPanel conversationId={about.conversationId} here={id} now={now} zone={zone} />
-        </>
+        <Content id={id} about={about} opened={opened} officeName={office.name} />
       )}
     </Screen>
   );

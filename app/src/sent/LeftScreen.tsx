@@ -6,7 +6,7 @@ import { toHex, sha256 } from '@under-lock/core/bytes';
 import { buildNotice } from '@under-lock/core/locks/carried/notice';
 import { type Notice, noticeText } from '@under-lock/core/notice/notice';
 import { momentInWords, sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
@@ -108,19 +108,131 @@ function leftWords({ grants, copyMails, handling }: Sent & { copyMails: readonly
     : `What left is ${mail}, and the notices below. ${heldWords(grants)}`;
 }
 
+type Message = NonNullable<ReturnType<typeof useSentMessage>['data']>;
+
+const inGroups = (bytes: Uint8Array): string =>
+  toHex(bytes)
+    .match(/.{1,8}/g)!
+    .join(' ');
+
+function CopyMails({ mails }: { mails: Message['copyMails'] }) {
+  return (
+    <Section title="Mail" aside={String(mails.length)}>
+      <Panel>
+        {mails.map(({ id, size, sha256: hash, mailId, addresses }, index) => (
+          <Line key={id} last={index === mails.length - 1}>
+            <Text
+              style={styles.wrap}
+            >{`To ${listed(addresses, 'and')}: ${sizeInWords(size)}, made in your browser and sent as it was.`}</Text>
+            <Text kind="small" tone="soft" style={styles.wrap}>{`Message-ID ${mailId}. SHA-256 of the mail:`}</Text>
+            <Text kind="mono" style={styles.wrap}>
+              {inGroups(hash)}
+            </Text>
+            <Text kind="small" tone="soft">
+              Its bytes are not kept once they are delivered. Save theirs as a file, without what mail hosts put in
+              front, and its SHA-256 is the same.
+            </Text>
+          </Line>
+        ))}
+      </Panel>
+    </Section>
+  );
+}
+
+function Notices({
+  notices,
+  blobId,
+  now,
+}: {
+  notices: ReturnType<typeof noticesOf>;
+  blobId: string | undefined;
+  now: Date;
+}) {
+  return (
+    <Section title="Notices" aside={String(notices.length)}>
+      <Panel>
+        {notices.length === 0 ? (
+          <Line last>
+            <Text tone="soft">No notice has left yet.</Text>
+          </Line>
+        ) : (
+          notices.map((one, index) => (
+            <Line key={one.notice.messageId} last={index === notices.length - 1}>
+              <NoticeView {...one} blobId={blobId} now={now} />
+            </Line>
+          ))
+        )}
+      </Panel>
+    </Section>
+  );
+}
+
+/** What is kept at the server, opened here with the sender's own key. */
+function Held({ message, officeName, now }: { message: Message; officeName: string; now: Date }) {
+  const { account } = useOpenSession();
+  const blobId = message.contentBlobId;
+  const key = message.opened?.key;
+  const { data: content, error } = useSWR(
+    blobId === undefined || key === undefined ? null : ['held', blobId],
+    () => door().message.openSent(blobId!, key!),
+    { revalidateOnFocus: false, revalidateIfStale: false },
+  );
+  if (blobId === undefined)
+    return (
+      <Panel>
+        <Line last>
+          <Text>
+            The sealed content has been deleted. Nobody can read it any more, and access can’t be given again.
+          </Text>
+        </Line>
+      </Panel>
+    );
+  if (error !== undefined) return <Banner tone="brick">{problemWords(error)}</Banner>;
+  if (content === undefined)
+    return (
+      <Panel>
+        <Loading what="Fetching and opening what is held" />
+      </Panel>
+    );
+  return (
+    <Panel>
+      <Line>
+        <Text kind="small">{`Sealed with AES-256-GCM as an OpenPGP message, ${sizeInWords(content.sealedSize)}`}</Text>
+        <Text kind="small" tone="soft">
+          SHA-256 of the sealed bytes
+        </Text>
+        <Text kind="mono" style={styles.wrap}>
+          {inGroups(content.sha256)}
+        </Text>
+      </Line>
+      <Line last>
+        <MessageViewLater
+          content={content.content}
+          handling={message.handling}
+          reader={account}
+          officeName={officeName}
+          now={now}
+          pdfBase="/pdf"
+          headingLevel={2}
+          free={message.grants.length === 0}
+          onUse={async () => undefined}
+        />
+      </Line>
+    </Panel>
+  );
+}
+
+function heldTitle(grants: Sent['grants']): string {
+  if (grants.length === 0) return 'Your own sealed copy';
+  return grants.every(({ carried }) => carried) ? 'Your own sealed copy, the same bytes' : 'Held in the reading room';
+}
+
 export function LeftScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const { data: message, error } = useSentMessage(id);
   const { data: office } = useOffice();
   const { account } = useOpenSession();
   const now = useNow();
-  const blobId = message?.contentBlobId;
-  const key = message?.opened?.key;
-  const { data: content, error: contentError } = useSWR(
-    blobId === undefined || key === undefined ? null : ['held', blobId],
-    () => door().message.openSent(blobId!, key!),
-    { revalidateOnFocus: false, revalidateIfStale: false },
-  );
   const { asked } = useAsked();
   const back = <WayLink href={`/mail/${id}${queryOf(asked)}`} label="Message" />;
   if (message === undefined || office === undefined)
@@ -133,104 +245,15 @@ export function LeftScreen() {
         )}
       </Screen>
     );
-  const notices = noticesOf(message, account, office);
   return (
     <Screen title="What left the house" back={back}>
       <Text>{leftWords(message)}</Text>
-      {message.copyMails.length === 0 ? null : (
-        <Section title="Mail" aside={String(message.copyMails.length)}>
-          <Panel>
-            {message.copyMails.map(({ id: mailId, size, sha256: hash, mailId: header, addresses }, index) => (
-              <Line key={mailId} last={index === message.copyMails.length - 1}>
-                <Text
-                  style={styles.wrap}
-                >{`To ${listed(addresses, 'and')}: ${sizeInWords(size)}, made in your browser and sent as it was.`}</Text>
-                <Text kind="small" tone="soft" style={styles.wrap}>{`Message-ID ${header}. SHA-256 of the mail:`}</Text>
-                <Text kind="mono" style={styles.wrap}>
-                  {toHex(hash)
-                    .match(/.{1,8}/g)!
-                    .join(' ')}
-                </Text>
-                <Text kind="small" tone="soft">
-                  Its bytes are not kept once they are delivered. Save theirs as a file, without what mail hosts put in
-                  front, and its SHA-256 is the same.
-                </Text>
-              </Line>
-            ))}
-          </Panel>
-        </Section>
-      )}
+      {message.copyMails.length === 0 ? null : <CopyMails mails={message.copyMails} />}
       {message.grants.length === 0 ? null : (
-        <Section title="Notices" aside={String(notices.length)}>
-          <Panel>
-            {notices.length === 0 ? (
-              <Line last>
-                <Text tone="soft">No notice has left yet.</Text>
-              </Line>
-            ) : (
-              notices.map((one, index) => (
-                <Line key={one.notice.messageId} last={index === notices.length - 1}>
-                  <NoticeView {...one} blobId={blobId} now={now} />
-                </Line>
-              ))
-            )}
-          </Panel>
-        </Section>
+        <Notices notices={noticesOf(message, account, office)} blobId={message.contentBlobId} now={now} />
       )}
-      <Section
-        title={
-          message.grants.length === 0
-            ? 'Your own sealed copy'
-            : message.grants.every(({ carried }) => carried)
-              ? 'Your own sealed copy, the same bytes'
-              : 'Held in the reading room'
-        }
-      >
-        {contentError !== undefined ? <Banner tone="brick">{problemWords(contentError)}</Banner> : null}
-        {blobId === undefined ? (
-          <Panel>
-            <Line last>
-              <Text>
-                The sealed content has been deleted. Nobody can read it any more, and access can’t be given again.
-              </Text>
-            </Line>
-          </Panel>
-        ) : content === undefined ? (
-          contentError === undefined ? (
-            <Panel>
-              <Loading what="Fetching and opening what is held" />
-            </Panel>
-          ) : null
-        ) : (
-          <Stack>
-            <Panel>
-              <Line>
-                <Text kind="small">{`Sealed with AES-256-GCM as an OpenPGP message, ${sizeInWords(content.sealedSize)}`}</Text>
-                <Text kind="small" tone="soft">
-                  SHA-256 of the sealed bytes
-                </Text>
-                <Text kind="mono" style={styles.wrap}>
-                  {toHex(content.sha256)
-                    .match(/.{1,8}/g)!
-                    .join(' ')}
-                </Text>
-              </Line>
-              <Line last>
-                <MessageViewLater
-                  content={content.content}
-                  handling={message.handling}
-                  reader={account}
-                  officeName={office.name}
-                  now={now}
-                  pdfBase="/pdf"
-                  headingLevel={2}
-                  free={message.grants.length === 0}
-                  onUse={async () => undefined}
-                />
-              </Line>
-            </Panel>
-          </Stack>
-        )}
+      <Section title={heldTitle(message.grants)}>
+        <Held message={message} officeName={office.name} now={now} />
       </Section>
     </Screen>
   );

@@ -298,3 +298,50 @@ test('who is in it twice is found, told apart or made one, and had back', async 
   await expect(page.getByText('Mornings only')).toBeVisible();
   expect(complaints).toEqual([]);
 });
+
+test('an office book from an earlier time is not used until a member says that they go on with it', async ({
+  house,
+  page,
+  complaints,
+}) => {
+  await page.setViewportSize(phone);
+  await signIn(page, house, 2);
+  const add = async (name: string, address: string): Promise<void> => {
+    await page.goto(`${house.origin}/people/office/new`);
+    await page.getByRole('textbox', { name: 'Name' }).fill(name);
+    await page.getByRole('textbox', { name: 'Address', exact: true }).fill(address);
+    await page.getByRole('button', { name: 'Keep' }).click();
+    await expect(page.getByRole('heading', { name, level: 1 })).toBeVisible();
+  };
+  await add('Hanne Vik', 'hanne.vik@postbox.example');
+  const now = () =>
+    withDatabase(
+      house,
+      async (database) =>
+        (await database.query(`SELECT epoch, revision FROM office_manifests WHERE kind = 'book-person'`)).rows as [
+          { epoch: number; revision: number },
+        ],
+    );
+  const [{ epoch, revision }] = await now();
+  await add('Odd Moen', 'odd.moen@postbox.example');
+  await withDatabase(house, async (database) => {
+    await database.query(`UPDATE office_manifests SET revision = $2 WHERE epoch = $1 AND kind = 'book-person'`, [
+      epoch,
+      revision,
+    ]);
+    await database.query('DELETE FROM office_manifest_steps WHERE epoch = $1 AND revision > $2', [epoch, revision]);
+  });
+  await page.goto(`${house.origin}/people/office`);
+  const told = page.getByText('The server gave out an older state of the office book, so nothing of it is used.');
+  await expect(told.first()).toBeVisible();
+  await expect(page.getByRole('link', { name: /Hanne Vik/ })).toHaveCount(0);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'What can I do?' }).click();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Go on with what is there' }).click();
+  await expect(page.getByRole('link', { name: /Hanne Vik/ })).toBeVisible();
+  await expect(told).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByRole('link', { name: /Odd Moen/ })).toBeVisible();
+  expect(complaints).toEqual([]);
+});

@@ -462,15 +462,18 @@ test('a vault from an earlier time is not used until its owner says so', async (
     await expect(page.getByText(name).first()).toBeVisible();
   };
   await add('Ines Falk', 'ines.falk@postbox.example');
-  const [before] = await vault<{ account_id: string; revision: number; sealed: Buffer }>(
-    `SELECT m.* FROM vault_manifests m JOIN accounts a ON a.id = m.account_id WHERE m.kind = 'person' AND a.address = $1`,
+  const [before] = await vault<{ account_id: string; revision: number }>(
+    `SELECT m.account_id, m.revision FROM vault_manifests m JOIN accounts a ON a.id = m.account_id WHERE m.kind = 'person' AND a.address = $1`,
     [house.signIns[1]!.address],
   );
   await add('Joris Wend', 'joris.wend@postbox.example');
-  await vault(`UPDATE vault_manifests SET revision = $2, sealed = $3 WHERE account_id = $1 AND kind = 'person'`, [
+  await vault(`UPDATE vault_manifests SET revision = $2 WHERE account_id = $1 AND kind = 'person' AND whole <= $2`, [
     before!.account_id,
     before!.revision,
-    before!.sealed,
+  ]);
+  await vault(`DELETE FROM vault_manifest_steps WHERE account_id = $1 AND kind = 'person' AND revision > $2`, [
+    before!.account_id,
+    before!.revision,
   ]);
   await page.reload();
   await expect(

@@ -27,7 +27,7 @@ export function problemWords(error: unknown): string {
   if (error instanceof TookTooLongError)
     return 'Reading this file takes too long, so it was stopped; nothing else was touched. Ask for it to be sent again, by another program if you can.';
   if (error instanceof Error && error.name === 'VaultOldError')
-    return 'Not shown while your vault is older than you left it.';
+    return 'Not shown while what the server gives out is older than it was left.';
   if (!isProblem(error)) return 'Something went wrong on this page. Your draft is kept; load the page again.';
   const { code, details } = error;
   if (code === 'too-many-tries')

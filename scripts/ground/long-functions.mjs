@@ -3,11 +3,6 @@
  * it.
  */
 export const longFunctions = [
-  'app/src/office/NoticesScreen.tsx',
-  'app/src/person/PersonCertificates.tsx',
-  'app/src/person/PersonKeys.tsx',
-  'app/src/places/ImportScreen.tsx',
-  'app/src/sent/AsTheySeeIt.tsx',
   'app/src/sent/MessageDialogs.tsx',
   'reader/src/AskPage.tsx',
   'reader/src/RoomPage.tsx',

@@ -8,28 +8,35 @@ import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
 import { useAttempt } from '../shell/useAttempt';
 import { door } from '../threads/main/door';
-import { oldVault } from '../threads/old-vault';
+import { type Olden, oldVault } from '../threads/old-vault';
+
+const names: Record<Olden, string> = { vault: 'your vault', book: 'the office book' };
 
 export function OldVault() {
-  const isOld = useSyncExternalStore(oldVault.watch, oldVault.get);
+  const old = useSyncExternalStore(oldVault.watch, oldVault.get);
   const [asking, setAsking] = useState(false);
   const { busy, said, attempt } = useAttempt();
   const accept = (): Promise<void> =>
     attempt(async () => {
-      await door().vault.accept();
-      await door().book.accept();
-      oldVault.set(false);
+      if (old.has('vault')) await door().vault.accept();
+      if (old.has('book')) await door().book.accept();
+      oldVault.set(new Set());
       setAsking(false);
       await mutate(() => true);
     });
-  if (!isOld) return null;
+  if (old.size === 0) return null;
+  const what = [...old]
+    .sort()
+    .reverse()
+    .map((one) => names[one])
+    .join(' and of ');
   return (
     <View style={styles.place}>
       <Banner tone="brick" actions={<Button kind="quiet" label="What can I do?" onPress={() => setAsking(true)} />}>
-        The server gave out an older state of your vault or of the office book, so nothing of it is used.
+        {`The server gave out an older state of ${what}, so nothing of it is used.`}
       </Banner>
       <Dialog
-        title="Your vault is older than you left it"
+        title={`${old.has('vault') ? 'Your vault' : 'The office book'} is older than it was left`}
         open={asking}
         onClose={() => setAsking(false)}
         actions={

@@ -51,27 +51,109 @@ const same = (a: NoticeLook, b: NoticeLook): boolean =>
   JSON.stringify([a.colour.toLowerCase(), LANGUAGES.map((one) => a.texts[one] ?? null)]) ===
   JSON.stringify([b.colour.toLowerCase(), LANGUAGES.map((one) => b.texts[one] ?? null)]);
 
+function colourProblem(colour: string): string | undefined {
+  if (!/^#[\da-f]{6}$/i.test(colour)) return 'Six digits of a colour after #, for example #0E5A4C.';
+  return isReadableColour(colour) ? undefined : 'White letters can’t be read on this. Choose a darker one.';
+}
+
+function wordsProblem(texts: NoticeTexts, part: NoticePart): string | undefined {
+  const problem = textProblem(part, texts[part]);
+  return problem === undefined ? undefined : textProblemWords(problem, part);
+}
+
+const isWrong = (texts: NoticeTexts | undefined): boolean =>
+  texts !== undefined && NOTICE_PARTS.some((part) => wordsProblem(texts, part) !== undefined);
+
+function Colour({ colour, onColour }: { colour: string; onColour: (colour: string) => void }) {
+  const error = colourProblem(colour);
+  return (
+    <Section title="Colour">
+      <Panel>
+        <Line last>
+          <Row style={styles.colour}>
+            <View
+              style={[styles.swatch, { backgroundColor: error === undefined ? colour : OUR_LOOK.colour }]}
+              aria-hidden
+            />
+            <View style={styles.grow}>
+              <Field
+                label="Of the button and the reading room’s band"
+                value={colour}
+                onChangeText={(text) => onColour(text.trim())}
+                code
+                maxLength={7}
+                autoCapitalize="none"
+                error={error}
+              />
+            </View>
+          </Row>
+          {colour === OUR_LOOK.colour ? null : (
+            <Row>
+              <Button kind="quiet" label="Back to the sea-green" onPress={() => onColour(OUR_LOOK.colour)} />
+            </Row>
+          )}
+        </Line>
+      </Panel>
+    </Section>
+  );
+}
+
+interface WordsProps {
+  language: Language;
+  onLanguage: (language: Language) => void;
+  /** Ours where there are none. */
+  texts: NoticeTexts | undefined;
+  onTexts: (texts: NoticeTexts | undefined) => void;
+}
+
+function Words({ language, onLanguage, texts, onTexts }: WordsProps) {
+  return (
+    <Section title="Words">
+      <Panel>
+        <Line last>
+          <Stack>
+            <Select label="Language" value={language} onChange={onLanguage} options={languageOptions} />
+            {texts === undefined ? (
+              <>
+                <Text tone="soft">{`Notices in ${languageWords[language]} speak our words.`}</Text>
+                <Row>
+                  <Button label="Word them yourself" onPress={() => onTexts(ourTexts(language))} />
+                </Row>
+              </>
+            ) : (
+              <>
+                {NOTICE_PARTS.map((part) => (
+                  <Field
+                    key={part}
+                    label={partWords[part].label}
+                    value={texts[part]}
+                    onChangeText={(text) => onTexts({ ...texts, [part]: text })}
+                    multiline={PART_RULES[part].lines}
+                    maxLength={PART_RULES[part].max + 50}
+                    hint={`${partWords[part].hint} ${mayName(part)}`}
+                    error={wordsProblem(texts, part)}
+                  />
+                ))}
+                <Row>
+                  <Button kind="quiet" label="Back to our words" onPress={() => onTexts(undefined)} />
+                </Row>
+              </>
+            )}
+          </Stack>
+        </Line>
+      </Panel>
+    </Section>
+  );
+}
+
 function LookForm({ kept }: { kept: NoticeLook }) {
   const wide = useWide();
   const [look, setLook] = useState(kept);
   const [language, setLanguage] = useState<Language>('en');
   const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
   const [busy, setBusy] = useState(false);
-  const own = look.texts[language];
-  const colourError = !/^#[\da-f]{6}$/i.test(look.colour)
-    ? 'Six digits of a colour after #, for example #0E5A4C.'
-    : isReadableColour(look.colour)
-      ? undefined
-      : 'White letters can’t be read on this. Choose a darker one.';
-  const errorOf = (texts: NoticeTexts, part: NoticePart): string | undefined => {
-    const problem = textProblem(part, texts[part]);
-    return problem === undefined ? undefined : textProblemWords(problem, part);
-  };
-  const wrong = LANGUAGES.filter(
-    (one) =>
-      look.texts[one] !== undefined && NOTICE_PARTS.some((part) => errorOf(look.texts[one]!, part) !== undefined),
-  );
-  const isReady = colourError === undefined && wrong.length === 0;
+  const wrong = LANGUAGES.filter((one) => isWrong(look.texts[one]));
+  const isReady = colourProblem(look.colour) === undefined && wrong.length === 0;
   const setTexts = (texts: NoticeTexts | undefined): void =>
     setLook((before) => {
       const { [language]: _, ...others } = before.texts;
@@ -98,76 +180,8 @@ function LookForm({ kept }: { kept: NoticeLook }) {
       </Text>
       <View style={wide ? styles.columns : styles.stack}>
         <Stack style={wide ? styles.column : undefined}>
-          <Section title="Colour">
-            <Panel>
-              <Line last>
-                <Row style={styles.colour}>
-                  <View
-                    style={[
-                      styles.swatch,
-                      { backgroundColor: colourError === undefined ? look.colour : OUR_LOOK.colour },
-                    ]}
-                    aria-hidden
-                  />
-                  <View style={styles.grow}>
-                    <Field
-                      label="Of the button and the reading room’s band"
-                      value={look.colour}
-                      onChangeText={(colour) => setLook({ ...look, colour: colour.trim() })}
-                      code
-                      maxLength={7}
-                      autoCapitalize="none"
-                      error={colourError}
-                    />
-                  </View>
-                </Row>
-                {look.colour === OUR_LOOK.colour ? null : (
-                  <Row>
-                    <Button
-                      kind="quiet"
-                      label="Back to the sea-green"
-                      onPress={() => setLook({ ...look, colour: OUR_LOOK.colour })}
-                    />
-                  </Row>
-                )}
-              </Line>
-            </Panel>
-          </Section>
-          <Section title="Words">
-            <Panel>
-              <Line last>
-                <Stack>
-                  <Select label="Language" value={language} onChange={setLanguage} options={languageOptions} />
-                  {own === undefined ? (
-                    <>
-                      <Text tone="soft">{`Notices in ${languageWords[language]} speak our words.`}</Text>
-                      <Row>
-                        <Button label="Word them yourself" onPress={() => setTexts(ourTexts(language))} />
-                      </Row>
-                    </>
-                  ) : (
-                    <>
-                      {NOTICE_PARTS.map((part) => (
-                        <Field
-                          key={part}
-                          label={partWords[part].label}
-                          value={own[part]}
-                          onChangeText={(text) => setTexts({ ...own, [part]: text })}
-                          multiline={PART_RULES[part].lines}
-                          maxLength={PART_RULES[part].max + 50}
-                          hint={`${partWords[part].hint} ${mayName(part)}`}
-                          error={errorOf(own, part)}
-                        />
-                      ))}
-                      <Row>
-                        <Button kind="quiet" label="Back to our words" onPress={() => setTexts(undefined)} />
-                      </Row>
-                    </>
-                  )}
-                </Stack>
-              </Line>
-            </Panel>
-          </Section>
+          <Colour colour={look.colour} onColour={(colour) => setLook({ ...look, colour })} />
+          <Words language={language} onLanguage={setLanguage} texts={look.texts[language]} onTexts={setTexts} />
           {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
           {wrong.length === 0 || wrong.includes(language) ? null : (
             <Banner tone="amber">{`Something is still wrong in ${wrong.map((one) => languageWords[one]).join(' and ')}.`}</Banner>

@@ -51,16 +51,11 @@ interface Props {
   onChange: (certificates: PersonCertificate[]) => Promise<void>;
 }
 
-export function PersonCertificates({ person, ask, onChange }: Props) {
-  const now = useNow();
-  const { account } = useOpenSession();
-  const kept = currentCertificate(person);
-  const { data: judged, error: judging } = useJudgedCertificate(kept, person.address);
-  const [offered, setOffered] = useState<Offered[] | undefined>();
-  const { busy, said, say, attempt } = useAttempt();
-
+/** The certificates that were found for them and are not taken yet, and the acts that find and take one. */
+function useOffers({ person, onChange }: Pick<Props, 'person' | 'onChange'>, { say, attempt }: Attempts) {
+  const [offered, setOffered] = useState<readonly Offered[]>([]);
   const offer = (found: readonly Offered[]): void => {
-    setOffered([...found]);
+    setOffered(found);
     if (found.length === 0)
       say({ tone: 'amber', text: 'There is only an authority’s certificate in it, and none of a person.' });
   };
@@ -92,25 +87,116 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
       const certificate = toBase64Url(view.bytes);
       // Judged already: shown at once, so that nothing below it moves.
       await mutate(verdictOf(certificate, person.address), { view, verdict }, { revalidate: false });
-      await onChange(
-        withCertificate(
-          person.certificates,
-          {
-            certificate,
-            from,
-            notAfter: view.notAfter.toISOString(),
-            ...(along.length === 0 ? {} : { chain: along }),
-          },
-          new Date(),
-        ),
-      );
-      setOffered(undefined);
+      const taken = {
+        certificate,
+        from,
+        notAfter: view.notAfter.toISOString(),
+        ...(along.length === 0 ? {} : { chain: along }),
+      };
+      await onChange(withCertificate(person.certificates, taken, new Date()));
+      setOffered([]);
     });
-  const compare = (checked: PersonCertificate['checked']): Promise<void> =>
-    attempt(() => onChange((person.certificates ?? []).map((one) => (one === kept ? withChecked(one, checked) : one))));
-  const remove = (): Promise<void> =>
-    attempt(() => onChange((person.certificates ?? []).filter((one) => one !== kept)));
+  return { offered, look, bring, take };
+}
 
+type Attempts = ReturnType<typeof useAttempt>;
+type Judged = NonNullable<ReturnType<typeof useJudgedCertificate>['data']>;
+
+interface KeptProps {
+  kept: PersonCertificate;
+  judged: Judged | undefined;
+  /** Why it can't be judged. */
+  judging: unknown;
+  name: string;
+  busy: boolean;
+  onCompare: (checked: PersonCertificate['checked']) => Promise<void>;
+  onRemove: () => void;
+}
+
+function KeptCertificate({ kept, judged, judging, name, busy, onCompare, onRemove }: KeptProps) {
+  const now = useNow();
+  const { account } = useOpenSession();
+  return (
+    <Panel>
+      <Line last>
+        {judged === undefined ? (
+          <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
+        ) : (
+          <>
+            <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
+            <TrustForMyself view={judged.view} verdict={judged.verdict} along={(kept.chain ?? []).map(fromBase64Url)} />
+          </>
+        )}
+        <Text
+          kind="small"
+          tone="soft"
+        >{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
+        <Comparison
+          of="the certificate"
+          name={name}
+          fingerprint={judged?.view.fingerprint}
+          checked={kept.checked}
+          by={account.name}
+          busy={busy}
+          onChange={onCompare}
+        >
+          <Button kind="quiet" label="Remove it" describe="Remove it: the certificate" busy={busy} onPress={onRemove} />
+        </Comparison>
+      </Line>
+    </Panel>
+  );
+}
+
+interface OfferedProps {
+  offered: readonly Offered[];
+  hasOne: boolean;
+  judged: Judged | undefined;
+  busy: boolean;
+  onTake: (one: Offered) => void;
+}
+
+function OfferedOnes({ offered, hasOne, judged, busy, onTake }: OfferedProps) {
+  const now = useNow();
+  const isKept = ({ view }: Offered): boolean => judged !== undefined && sameBytes(view.bytes, judged.view.bytes);
+  const take = hasOne ? 'Take it instead' : 'Take it';
+  return (
+    <Stack>
+      {judged === undefined || offered.every(isKept) ? null : (
+        <Banner tone="amber">
+          This is another certificate than the one you have for them. A changed one is usual when the old one runs out;
+          otherwise ask them, by phone, before you take it.
+        </Banner>
+      )}
+      <Panel>
+        {offered.map((one, index) => (
+          <Line key={one.view.fingerprint} last={index === offered.length - 1}>
+            <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
+            {isKept(one) ? (
+              <StateMark tone="over" word="the one you have" />
+            ) : (
+              <Row>
+                <Button
+                  label={take}
+                  describe={`${take}: certificate of ${one.view.name}`}
+                  busy={busy}
+                  onPress={() => onTake(one)}
+                />
+              </Row>
+            )}
+          </Line>
+        ))}
+      </Panel>
+    </Stack>
+  );
+}
+
+export function PersonCertificates({ person, ask, onChange }: Props) {
+  const kept = currentCertificate(person);
+  const { data: judged, error: judging } = useJudgedCertificate(kept, person.address);
+  const attempts = useAttempt();
+  const { busy, said, attempt } = attempts;
+  const { offered, look, bring, take } = useOffers({ person, onChange }, attempts);
+  const all = person.certificates ?? [];
   return (
     <Stack>
       {kept === undefined ? (
@@ -118,75 +204,27 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
           With their certificate a copy can be encrypted into their own mail program, where the handling allows copies.
         </Text>
       ) : (
-        <Panel>
-          <Line last>
-            {judged === undefined ? (
-              <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
-            ) : (
-              <CertificateFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
-            )}
-            {judged === undefined ? null : (
-              <TrustForMyself
-                view={judged.view}
-                verdict={judged.verdict}
-                along={(kept.chain ?? []).map(fromBase64Url)}
-              />
-            )}
-            <Text
-              kind="small"
-              tone="soft"
-            >{`Taken ${sourceWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}.`}</Text>
-            <Comparison
-              of="the certificate"
-              name={person.name || person.address}
-              fingerprint={judged?.view.fingerprint}
-              checked={kept.checked}
-              by={account.name}
-              busy={busy}
-              onChange={compare}
-            >
-              <Button
-                kind="quiet"
-                label="Remove it"
-                describe="Remove it: the certificate"
-                busy={busy}
-                onPress={() => void remove()}
-              />
-            </Comparison>
-          </Line>
-        </Panel>
+        <KeptCertificate
+          kept={kept}
+          judged={judged}
+          judging={judging}
+          name={person.name || person.address}
+          busy={busy}
+          onCompare={(checked) =>
+            attempt(() => onChange(all.map((one) => (one === kept ? withChecked(one, checked) : one))))
+          }
+          onRemove={() => void attempt(() => onChange(all.filter((one) => one !== kept)))}
+        />
       )}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {offered === undefined || offered.length === 0 ? null : (
-        <Stack>
-          {kept === undefined ||
-          judged === undefined ||
-          offered.every(({ view }) => sameBytes(view.bytes, judged.view.bytes)) ? null : (
-            <Banner tone="amber">
-              This is another certificate than the one you have for them. A changed one is usual when the old one runs
-              out; otherwise ask them, by phone, before you take it.
-            </Banner>
-          )}
-          <Panel>
-            {offered.map((one, index) => (
-              <Line key={one.view.fingerprint} last={index === offered.length - 1}>
-                <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
-                {kept !== undefined && judged !== undefined && sameBytes(one.view.bytes, judged.view.bytes) ? (
-                  <StateMark tone="over" word="the one you have" />
-                ) : (
-                  <Row>
-                    <Button
-                      label={kept === undefined ? 'Take it' : 'Take it instead'}
-                      describe={`${kept === undefined ? 'Take it' : 'Take it instead'}: certificate of ${one.view.name}`}
-                      busy={busy}
-                      onPress={() => void take(one)}
-                    />
-                  </Row>
-                )}
-              </Line>
-            ))}
-          </Panel>
-        </Stack>
+      {offered.length === 0 ? null : (
+        <OfferedOnes
+          offered={offered}
+          hasOne={kept !== undefined}
+          judged={kept === undefined ? undefined : judged}
+          busy={busy}
+          onTake={(one) => void take(one)}
+        />
       )}
       <Row>
         <Button label="Look in the directory" busy={busy} onPress={() => void look()} />

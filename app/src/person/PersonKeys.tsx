@@ -60,22 +60,43 @@ interface Props {
   onChange: (change: Partial<Pick<Person, 'keys' | 'mailForm'>>) => Promise<void>;
 }
 
-export function PersonKeys({ person, onChange }: Props) {
-  const now = useNow();
-  const { account } = useOpenSession();
-  const kept = currentKey(person);
-  const { data: judged, error: judging } = useJudgedKey(kept, person.address);
-  const [offered, setOffered] = useState<Offered[] | undefined>();
-  const { busy, said, say, attempt } = useAttempt();
-  const [pasting, setPasting] = useState<string | undefined>();
+type Attempts = ReturnType<typeof useAttempt>;
+type Judged = NonNullable<ReturnType<typeof useJudgedKey>['data']>;
 
-  const offer = async (found: readonly { view: OpenPgpView; from: KeyOrigin }[]): Promise<void> => {
+/** The keys that were found for them and are not taken yet: offered, and taken. The same key with news is learnt. */
+function useOffers({ person, onChange }: Props, { attempt }: Attempts) {
+  const kept = currentKey(person);
+  const [offered, setOffered] = useState<readonly Offered[]>([]);
+  const offer = async (found: readonly { view: OpenPgpView; from: KeyOrigin }[]): Promise<void> =>
     setOffered(await judgedKeys(person.address, found, kept?.checked === undefined ? undefined : kept.fingerprint));
-  };
   const learn = async (view: OpenPgpView): Promise<void> => {
     const merged = await keysDoor().openpgp.merged(fromBase64Url(kept!.key), view.bytes);
     if (merged !== undefined) await onChange({ keys: withLearnt(person.keys, merged, new Date()) });
   };
+  const change = async ({ view, verdict, from }: Offered): Promise<void> => {
+    const keys = withKey(person.keys, view, from, new Date());
+    const [taken] = keys;
+    // Judged already: shown at once, so that nothing below it moves.
+    if (taken !== undefined && taken.checked === undefined)
+      await mutate(verdictOf(taken, person.address), { view, verdict }, { revalidate: false });
+    await onChange({ keys });
+  };
+  const take = (one: Offered): Promise<void> =>
+    attempt(async () => {
+      await (one.view.fingerprint === kept?.fingerprint ? learn(one.view) : change(one));
+      setOffered([]);
+    });
+  return { offered, offer, learn, take };
+}
+
+/** Where a key comes from: looked up, a file, pasted text. */
+function useSources(
+  { person }: Pick<Props, 'person'>,
+  { offer, learn }: Pick<ReturnType<typeof useOffers>, 'offer' | 'learn'>,
+  { say, attempt }: Attempts,
+) {
+  const kept = currentKey(person);
+  const [pasting, setPasting] = useState<string | undefined>();
   const look = (): Promise<void> =>
     attempt(async () => {
       const { found: views, failed } = await publishedKeys(person.address, kept?.fingerprint);
@@ -117,27 +138,157 @@ export function PersonKeys({ person, onChange }: Props) {
         'There is no whole OpenPGP key in this text. It begins with -----BEGIN PGP PUBLIC KEY BLOCK----- and ends with the line that says END.',
       ),
     );
-  const change = async ({ view, verdict, from }: Offered): Promise<void> => {
-    const keys = withKey(person.keys, view, from, new Date());
-    const [taken] = keys;
-    // Judged already: shown at once, so that nothing below it moves.
-    if (taken !== undefined && taken.checked === undefined)
-      await mutate(verdictOf(taken, person.address), { view, verdict }, { revalidate: false });
-    await onChange({ keys });
-  };
-  const take = (one: Offered): Promise<void> =>
-    attempt(async () => {
-      await (one.view.fingerprint === kept?.fingerprint ? learn(one.view) : change(one));
-      setOffered(undefined);
-    });
-  const compare = (checked: PersonKey['checked']): Promise<void> =>
-    attempt(() =>
-      onChange({ keys: (person.keys ?? []).map((one) => (one === kept ? withChecked(one, checked) : one)) }),
-    );
-  const remove = (): Promise<void> =>
-    attempt(() => onChange({ keys: (person.keys ?? []).filter((one) => one !== kept) }));
-  const foreign = offered?.some(({ view }) => kept !== undefined && view.fingerprint !== kept.fingerprint) === true;
+  return { pasting, setPasting, look, choose, paste };
+}
 
+interface KeptProps {
+  kept: PersonKey;
+  judged: Judged | undefined;
+  /** Why it can't be judged. */
+  judging: unknown;
+  name: string;
+  mailForm: NonNullable<Person['mailForm']>;
+  busy: boolean;
+  onMailForm: (form: NonNullable<Person['mailForm']>) => void;
+  onCompare: (checked: PersonKey['checked']) => Promise<void>;
+  onRemove: () => void;
+}
+
+function KeptKey({ kept, judged, judging, name, mailForm, busy, onMailForm, onCompare, onRemove }: KeptProps) {
+  const now = useNow();
+  const { account } = useOpenSession();
+  const day = (at: string): string => dayInWords(new Date(at), now, zone);
+  const again = kept.refreshedAt === undefined ? '' : `; looked up again on ${day(kept.refreshedAt)}`;
+  return (
+    <Panel>
+      <Line last>
+        {judged === undefined ? (
+          <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
+        ) : (
+          <KeyFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
+        )}
+        <Text kind="small" tone="soft">{`Taken ${originWords[kept.from]} on ${day(kept.addedAt)}${again}.`}</Text>
+        <Comparison
+          of="the OpenPGP key"
+          name={name}
+          fingerprint={judged?.view.fingerprint}
+          {...(judged === undefined ? {} : { words: judged.view.words })}
+          checked={kept.checked}
+          by={account.name}
+          busy={busy}
+          onChange={onCompare}
+        >
+          <Button kind="quiet" label="Remove it" describe="Remove it: the OpenPGP key" busy={busy} onPress={onRemove} />
+        </Comparison>
+        <Choice
+          label="How their mail program takes it"
+          value={mailForm}
+          onChange={onMailForm}
+          options={[
+            {
+              value: 'mime',
+              label: 'As one encrypted mail (PGP/MIME)',
+              detail: 'Programs that know OpenPGP read it at once; subject and names of files are hidden, too',
+            },
+            {
+              value: 'attachments',
+              label: 'As encrypted files',
+              detail: 'For programs that don’t: text and each file are opened one by one with their key program',
+            },
+          ]}
+        />
+      </Line>
+    </Panel>
+  );
+}
+
+const foundWords = (from: KeyOrigin): string =>
+  originWords[from].replace(/^from/, 'in').replace('in a file', 'in the file').replace('in pasted text', 'in the text');
+
+function takeWords(kept: PersonKey | undefined, { view }: Offered): string {
+  if (kept === undefined) return 'Take it';
+  return view.fingerprint === kept.fingerprint ? 'Take what is new' : 'Take it instead';
+}
+
+interface OfferedProps {
+  offered: readonly Offered[];
+  kept: PersonKey | undefined;
+  busy: boolean;
+  onTake: (one: Offered) => void;
+}
+
+function OfferedOnes({ offered, kept, busy, onTake }: OfferedProps) {
+  const now = useNow();
+  const isForeign = kept !== undefined && offered.some(({ view }) => view.fingerprint !== kept.fingerprint);
+  return (
+    <Stack>
+      {isForeign ? (
+        <Banner tone="amber">
+          This is another key than the one you have for them. Somebody who makes a new one says so; ask them, by phone,
+          before you take it.
+        </Banner>
+      ) : null}
+      <Panel>
+        {offered.map((one, index) => (
+          <Line key={one.view.fingerprint} last={index === offered.length - 1}>
+            <KeyFacts view={one.view} verdict={one.verdict} now={now} />
+            <Text kind="small" tone="soft">{`Found ${foundWords(one.from)}.`}</Text>
+            <Row>
+              <Button
+                label={takeWords(kept, one)}
+                describe={`${takeWords(kept, one)}: OpenPGP key of ${one.view.name || one.view.addresses[0] || 'nobody'}`}
+                busy={busy}
+                onPress={() => onTake(one)}
+              />
+            </Row>
+          </Line>
+        ))}
+      </Panel>
+    </Stack>
+  );
+}
+
+function Pasting({
+  busy,
+  pasting,
+  setPasting,
+  paste,
+}: Pick<ReturnType<typeof useSources>, 'pasting' | 'setPasting' | 'paste'> & { busy: boolean }) {
+  if (pasting === undefined) return null;
+  return (
+    <Stack>
+      <Field
+        label="The key as text"
+        value={pasting}
+        onChangeText={setPasting}
+        multiline
+        code
+        autoComplete="off"
+        hint="From -----BEGIN PGP PUBLIC KEY BLOCK----- to the line that says END."
+      />
+      <Row>
+        <Button
+          kind="main"
+          label="Read it"
+          describe="Read it: the pasted key"
+          busy={busy}
+          onPress={() => void paste()}
+        />
+        <Button label="Not now" describe="Not now: don’t paste a key" onPress={() => setPasting(undefined)} />
+      </Row>
+    </Stack>
+  );
+}
+
+export function PersonKeys({ person, onChange }: Props) {
+  const kept = currentKey(person);
+  const { data: judged, error: judging } = useJudgedKey(kept, person.address);
+  const attempts = useAttempt();
+  const { busy, said, attempt } = attempts;
+  const { offered, take, ...offers } = useOffers({ person, onChange }, attempts);
+  const sources = useSources({ person }, offers, attempts);
+  const { pasting, setPasting, look, choose } = sources;
+  const all = person.keys ?? [];
   return (
     <Stack>
       {kept === undefined ? (
@@ -146,114 +297,25 @@ export function PersonKeys({ person, onChange }: Props) {
           handling allows copies.
         </Text>
       ) : (
-        <Panel>
-          <Line last>
-            {judged === undefined ? (
-              <Text tone="soft">{judging === undefined ? 'Judging it …' : problemWords(judging)}</Text>
-            ) : (
-              <KeyFacts view={judged.view} verdict={judged.verdict} now={now} unmarked />
-            )}
-            <Text
-              kind="small"
-              tone="soft"
-            >{`Taken ${originWords[kept.from]} on ${dayInWords(new Date(kept.addedAt), now, zone)}${kept.refreshedAt === undefined ? '' : `; looked up again on ${dayInWords(new Date(kept.refreshedAt), now, zone)}`}.`}</Text>
-            <Comparison
-              of="the OpenPGP key"
-              name={person.name || person.address}
-              fingerprint={judged?.view.fingerprint}
-              {...(judged === undefined ? {} : { words: judged.view.words })}
-              checked={kept.checked}
-              by={account.name}
-              busy={busy}
-              onChange={compare}
-            >
-              <Button
-                kind="quiet"
-                label="Remove it"
-                describe="Remove it: the OpenPGP key"
-                busy={busy}
-                onPress={() => void remove()}
-              />
-            </Comparison>
-            <Choice
-              label="How their mail program takes it"
-              value={person.mailForm ?? 'mime'}
-              onChange={(mailForm) => void attempt(() => onChange({ mailForm }))}
-              options={[
-                {
-                  value: 'mime',
-                  label: 'As one encrypted mail (PGP/MIME)',
-                  detail: 'Programs that know OpenPGP read it at once; subject and names of files are hidden, too',
-                },
-                {
-                  value: 'attachments',
-                  label: 'As encrypted files',
-                  detail: 'For programs that don’t: text and each file are opened one by one with their key program',
-                },
-              ]}
-            />
-          </Line>
-        </Panel>
+        <KeptKey
+          kept={kept}
+          judged={judged}
+          judging={judging}
+          name={person.name || person.address}
+          mailForm={person.mailForm ?? 'mime'}
+          busy={busy}
+          onMailForm={(mailForm) => void attempt(() => onChange({ mailForm }))}
+          onCompare={(checked) =>
+            attempt(() => onChange({ keys: all.map((one) => (one === kept ? withChecked(one, checked) : one)) }))
+          }
+          onRemove={() => void attempt(() => onChange({ keys: all.filter((one) => one !== kept) }))}
+        />
       )}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {offered === undefined || offered.length === 0 ? null : (
-        <Stack>
-          {foreign ? (
-            <Banner tone="amber">
-              This is another key than the one you have for them. Somebody who makes a new one says so; ask them, by
-              phone, before you take it.
-            </Banner>
-          ) : null}
-          <Panel>
-            {offered.map((one, index) => (
-              <Line key={one.view.fingerprint} last={index === offered.length - 1}>
-                <KeyFacts view={one.view} verdict={one.verdict} now={now} />
-                <Text
-                  kind="small"
-                  tone="soft"
-                >{`Found ${originWords[one.from].replace(/^from/, 'in').replace('in a file', 'in the file').replace('in pasted text', 'in the text')}.`}</Text>
-                <Row>
-                  <Button
-                    label={
-                      kept === undefined
-                        ? 'Take it'
-                        : one.view.fingerprint === kept.fingerprint
-                          ? 'Take what is new'
-                          : 'Take it instead'
-                    }
-                    describe={`${kept === undefined ? 'Take it' : one.view.fingerprint === kept.fingerprint ? 'Take what is new' : 'Take it instead'}: OpenPGP key of ${one.view.name || one.view.addresses[0] || 'nobody'}`}
-                    busy={busy}
-                    onPress={() => void take(one)}
-                  />
-                </Row>
-              </Line>
-            ))}
-          </Panel>
-        </Stack>
+      {offered.length === 0 ? null : (
+        <OfferedOnes offered={offered} kept={kept} busy={busy} onTake={(one) => void take(one)} />
       )}
-      {pasting === undefined ? null : (
-        <Stack>
-          <Field
-            label="The key as text"
-            value={pasting}
-            onChangeText={setPasting}
-            multiline
-            code
-            autoComplete="off"
-            hint="From -----BEGIN PGP PUBLIC KEY BLOCK----- to the line that says END."
-          />
-          <Row>
-            <Button
-              kind="main"
-              label="Read it"
-              describe="Read it: the pasted key"
-              busy={busy}
-              onPress={() => void paste()}
-            />
-            <Button label="Not now" describe="Not now: don’t paste a key" onPress={() => setPasting(undefined)} />
-          </Row>
-        </Stack>
-      )}
+      <Pasting {...sources} busy={busy} />
       <Row>
         <Button label="Look the key up" busy={busy} onPress={() => void look()} />
         <Button

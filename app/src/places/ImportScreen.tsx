@@ -38,16 +38,21 @@ const failures: Record<Exclude<FileOutcome['outcome'], 'found'>, string> = {
   'too-many-rounds': 'Opening this file would take minutes. Save it again in the program it comes from.',
 };
 
-export function ImportScreen() {
-  const now = useNow();
-  const [file, setFile] = useState<{ name: string; bytes: Uint8Array<ArrayBuffer> } | undefined>();
+interface OwnFile {
+  name: string;
+  bytes: Uint8Array<ArrayBuffer>;
+}
+type Found = Extract<FileOutcome, { outcome: 'found' }>;
+
+/** A file that was chosen, what it holds once it is open, and what is kept of it. */
+function useFile() {
+  const [file, setFile] = useState<OwnFile | undefined>();
   const [password, setPassword] = useState('');
-  const [found, setFound] = useState<Extract<FileOutcome, { outcome: 'found' }> | undefined>();
+  const [found, setFound] = useState<Found | undefined>();
   const [openPgp, setOpenPgp] = useState<Exclude<SecretFileOutcome, { outcome: 'nothing' }> | undefined>();
   const [error, setError] = useState<string | undefined>();
   const [busy, setBusy] = useState(false);
   const [share, setShare] = useState(0);
-
   const choose = async (): Promise<void> => {
     const chosen = await chosenFile();
     if (chosen === undefined) return;
@@ -96,7 +101,102 @@ export function ImportScreen() {
       setBusy(false);
     }
   };
+  return { file, password, setPassword, found, openPgp, error, busy, share, choose, open, keep };
+}
 
+function Choosing({
+  file,
+  password,
+  setPassword,
+  openPgp,
+  error,
+  busy,
+  share,
+  choose,
+  open,
+}: ReturnType<typeof useFile>) {
+  return (
+    <Panel>
+      <Line last>
+        <Stack>
+          <Row>
+            <Button
+              label={file === undefined ? 'Choose the file' : 'Choose another file'}
+              onPress={() => void choose()}
+            />
+            {file === undefined ? null : <Text kind="small">{file.name}</Text>}
+          </Row>
+          {openPgp === undefined ? (
+            <PasswordField
+              label="Password of the file"
+              value={password}
+              onChangeText={setPassword}
+              autoComplete="off"
+              hint="Leave it empty if the file has none."
+              onSubmitEditing={() => void open()}
+            />
+          ) : (
+            <Text kind="small" tone="soft">
+              OpenPGP: what it holds is shown below.
+            </Text>
+          )}
+          {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+          {busy ? (
+            <>
+              <Text kind="small" tone="soft" aria-live="polite">
+                Opening it. Some files are made so that this takes up to a minute.
+              </Text>
+              <Progress done={share} label="Opening the file" />
+            </>
+          ) : null}
+          {openPgp !== undefined ? null : (
+            <Row>
+              <Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} />
+            </Row>
+          )}
+        </Stack>
+      </Line>
+    </Panel>
+  );
+}
+
+function OneFound({ one, busy, onKeep }: { one: FoundInFile; busy: boolean; onKeep: () => void }) {
+  const now = useNow();
+  return (
+    <>
+      {one.certificate === undefined ? (
+        <Text tone="soft">A key without a certificate: it can’t be used.</Text>
+      ) : (
+        <CertificateFacts view={one.certificate} verdict={undefined} now={now} unmarked />
+      )}
+      {one.forKept && !one.known ? (
+        <Text kind="small" tone="soft">
+          Its key is in your vault already.
+        </Text>
+      ) : null}
+      {one.certificate === undefined ? null : one.known ? (
+        <StateMark tone="over" word="already yours" />
+      ) : (
+        <Row>
+          <Button
+            kind="main"
+            label="Keep it"
+            describe={`Keep it: ${one.certificate.addresses.join(', ')}`}
+            busy={busy}
+            onPress={onKeep}
+          />
+        </Row>
+      )}
+    </>
+  );
+}
+
+const foundTitle = ({ keys }: Found): string =>
+  keys.length === 0 ? 'No key in this file' : keys.length === 1 ? 'In the file' : `${keys.length} in the file`;
+
+export function ImportScreen() {
+  const chosen = useFile();
+  const { file, found, openPgp, busy, keep } = chosen;
   return (
     <Screen title="Bring one from a file" back={<BackToList href="/keys" label="Keys" />}>
       <Text tone="soft">
@@ -105,88 +205,17 @@ export function ImportScreen() {
         alone is taken, too, when its key is here already. OpenPGP programs save secret keys as .asc or .gpg; those are
         taken, too, and so is the revocation certificate of a key of yours.
       </Text>
-      <Panel>
-        <Line last>
-          <Stack>
-            <Row>
-              <Button
-                label={file === undefined ? 'Choose the file' : 'Choose another file'}
-                onPress={() => void choose()}
-              />
-              {file === undefined ? null : <Text kind="small">{file.name}</Text>}
-            </Row>
-            {openPgp === undefined ? null : (
-              <Text kind="small" tone="soft">
-                OpenPGP: what it holds is shown below.
-              </Text>
-            )}
-            {openPgp !== undefined ? null : (
-              <PasswordField
-                label="Password of the file"
-                value={password}
-                onChangeText={setPassword}
-                autoComplete="off"
-                hint="Leave it empty if the file has none."
-                onSubmitEditing={() => void open()}
-              />
-            )}
-            {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-            {busy ? (
-              <>
-                <Text kind="small" tone="soft" aria-live="polite">
-                  Opening it. Some files are made so that this takes up to a minute.
-                </Text>
-                <Progress done={share} label="Opening the file" />
-              </>
-            ) : null}
-            {openPgp !== undefined ? null : (
-              <Row>
-                <Button kind="main" label="Open the file" busy={busy} onPress={() => void open()} />
-              </Row>
-            )}
-          </Stack>
-        </Line>
-      </Panel>
+      <Choosing {...chosen} />
       {openPgp === undefined || file === undefined ? null : <SecretKeysFound file={file.bytes} found={openPgp} />}
       {found === undefined ? null : (
-        <Section
-          title={
-            found.keys.length === 0
-              ? 'No key in this file'
-              : found.keys.length === 1
-                ? 'In the file'
-                : `${found.keys.length} in the file`
-          }
-        >
+        <Section title={foundTitle(found)}>
           {found.keys.length === 0 ? (
             <Banner tone="amber">{`It holds ${found.others.length === 1 ? 'a certificate' : `${found.others.length} certificates`} and no private key, and none of your keys belongs to it, so nothing can be signed or read with it. In the other program, save it together with the private key. Somebody else’s certificate belongs under People.`}</Banner>
           ) : null}
           <Panel>
             {[...found.keys].map((one, position) => (
               <Line key={one.index} last={position === found.keys.length - 1}>
-                {one.certificate === undefined ? (
-                  <Text tone="soft">A key without a certificate: it can’t be used.</Text>
-                ) : (
-                  <CertificateFacts view={one.certificate} verdict={undefined} now={now} unmarked />
-                )}
-                {one.forKept && !one.known ? (
-                  <Text kind="small" tone="soft">
-                    Its key is in your vault already.
-                  </Text>
-                ) : null}
-                {one.certificate === undefined ? null : one.known ? (
-                  <StateMark tone="over" word="already yours" />
-                ) : (
-                  <Row>
-                    <Button
-                      kind="main"
-                      label="Keep it"
-                      describe={`Keep it: ${one.certificate.addresses.join(', ')}`}
-                      busy={busy}
-                      onPress={() => void keep(one)}
-                    />
-                  </Row>
-                )}
+                <OneFound one={one} busy={busy} onKeep={() => void keep(one)} />
               </Line>
             ))}
           </Panel>

@@ -51,26 +51,20 @@ type Step = 'notice' | SightProps['step'];
 /** More than these are looked for by name. */
 const SHOWN = 6;
 
-export function AsTheySeeIt({ seen, content, confirms, error, office, now, closeLabel, onClose }: Props) {
-  const [address, setAddress] = useState(seen[0]?.recipient.address ?? '');
-  const [step, setStep] = useState<Step>('notice');
-  const [width, setWidth] = useState<keyof typeof WIDTHS>('phone');
+/** Whose side is shown; among many they are looked for by name. */
+function ForWhom({
+  seen,
+  address,
+  onAddress,
+}: Pick<Props, 'seen'> & { address: string; onAddress: (address: string) => void }) {
   const [find, setFind] = useState('');
-  const one = seen.find(({ recipient }) => recipient.address === address);
+  const wanted = find.trim().toLowerCase();
   const fitting = seen.filter(
     ({ recipient }) =>
-      who(recipient).toLowerCase().includes(find.trim().toLowerCase()) ||
-      recipient.address.toLowerCase().includes(find.trim().toLowerCase()),
+      who(recipient).toLowerCase().includes(wanted) || recipient.address.toLowerCase().includes(wanted),
   );
-  const others = seen.flatMap(({ recipient }) => (recipient.address === address ? [] : [recipient]));
   return (
-    <Dialog
-      title="As they see it"
-      open
-      broad
-      onClose={onClose}
-      actions={<Button kind="main" label={closeLabel} onPress={onClose} />}
-    >
+    <>
       {seen.length > SHOWN ? (
         <Field
           label="Find a recipient"
@@ -86,26 +80,49 @@ export function AsTheySeeIt({ seen, content, confirms, error, office, now, close
           label="For"
           row
           value={address}
-          onChange={setAddress}
+          onChange={onAddress}
           options={fitting
             .slice(0, SHOWN)
             .map(({ recipient }) => ({ value: recipient.address, label: who(recipient) }))}
         />
       )}
+    </>
+  );
+}
+
+function Steps({ step, onStep }: { step: Step; onStep: (step: Step) => void }) {
+  return (
+    <Choice
+      label="What they see"
+      row
+      value={step}
+      onChange={onStep}
+      options={[
+        { value: 'notice', label: 'The notice' },
+        { value: 'before', label: 'Before reading' },
+        { value: 'message', label: 'The message' },
+      ]}
+    />
+  );
+}
+
+export function AsTheySeeIt(props: Props) {
+  const { seen, error, closeLabel, onClose } = props;
+  const [address, setAddress] = useState(seen[0]?.recipient.address ?? '');
+  const [step, setStep] = useState<Step>('notice');
+  const [width, setWidth] = useState<keyof typeof WIDTHS>('phone');
+  const one = seen.find(({ recipient }) => recipient.address === address);
+  return (
+    <Dialog
+      title="As they see it"
+      open
+      broad
+      onClose={onClose}
+      actions={<Button kind="main" label={closeLabel} onPress={onClose} />}
+    >
+      <ForWhom seen={seen} address={address} onAddress={setAddress} />
       <View style={styles.beside}>
-        {one?.outside === undefined ? null : (
-          <Choice
-            label="What they see"
-            row
-            value={step}
-            onChange={setStep}
-            options={[
-              { value: 'notice', label: 'The notice' },
-              { value: 'before', label: 'Before reading' },
-              { value: 'message', label: 'The message' },
-            ]}
-          />
-        )}
+        {one?.outside === undefined ? null : <Steps step={step} onStep={setStep} />}
         <Choice
           label="On"
           row
@@ -127,51 +144,61 @@ export function AsTheySeeIt({ seen, content, confirms, error, office, now, close
         width={WIDTHS[width]}
         onlyLooked="There is less room here than on a desktop: smaller as a whole, to look at only."
       >
-        {one === undefined ? null : body(one)}
+        {one === undefined ? null : <Side {...props} one={one} step={step} onStep={setStep} />}
       </AtWidth>
     </Dialog>
   );
+}
 
-  function body({ outside, handling, recipient, language }: SeenBy) {
-    const opened =
-      content === undefined ? undefined : { content, handling, reader: recipient, confirm: confirms ? {} : undefined };
-    if (outside === undefined)
-      return opened === undefined ? (
-        <Loading what="Putting it together" />
-      ) : (
-        <MessageViewLater
-          content={opened.content}
-          handling={handling}
-          reader={recipient}
-          officeName={office.name}
-          now={now}
-          pdfBase="/pdf"
-          headingLevel={2}
-          onUse={async () => undefined}
-        />
-      );
-    if (step === 'notice')
-      return outside.notice === undefined ? (
-        <Text>The notice of this access can’t be shown: none has left yet, or its link is not in your vault.</Text>
-      ) : (
-        <NoticeSeen notice={outside.notice} onOpen={() => setStep('before')} />
-      );
-    return (
-      <Sight
-        key={address}
-        step={step}
-        onStep={setStep}
-        room={outside.room}
-        question={outside.question}
-        opened={opened}
-        others={others}
-        maxBytes={office.limits.maxBytes}
-        language={language}
+function Side({
+  one: { outside, handling, recipient, language },
+  step,
+  onStep,
+  seen,
+  content,
+  confirms,
+  office,
+  now,
+}: Props & { one: SeenBy; step: Step; onStep: (step: Step) => void }) {
+  const { address } = recipient;
+  const opened =
+    content === undefined ? undefined : { content, handling, reader: recipient, confirm: confirms ? {} : undefined };
+  if (outside === undefined)
+    return opened === undefined ? (
+      <Loading what="Putting it together" />
+    ) : (
+      <MessageViewLater
+        content={opened.content}
+        handling={handling}
+        reader={recipient}
+        officeName={office.name}
         now={now}
         pdfBase="/pdf"
+        headingLevel={2}
+        onUse={async () => undefined}
       />
     );
-  }
+  if (step === 'notice')
+    return outside.notice === undefined ? (
+      <Text>The notice of this access can’t be shown: none has left yet, or its link is not in your vault.</Text>
+    ) : (
+      <NoticeSeen notice={outside.notice} onOpen={() => onStep('before')} />
+    );
+  return (
+    <Sight
+      key={address}
+      step={step}
+      onStep={onStep}
+      room={outside.room}
+      question={outside.question}
+      opened={opened}
+      others={seen.flatMap((other) => (other.recipient.address === address ? [] : [other.recipient]))}
+      maxBytes={office.limits.maxBytes}
+      language={language}
+      now={now}
+      pdfBase="/pdf"
+    />
+  );
 }
 
 function NoticeSeen({ notice, onOpen }: { notice: Notice; onOpen: () => void }) {

@@ -4,7 +4,7 @@
  */
 import { ApiProblem, problemSchema } from '@under-lock/contract/problem';
 import { transferHandlers } from 'comlink';
-import { oldVault } from './old-vault';
+import { metOld } from './old-vault';
 
 interface Thrown {
   value: unknown;
@@ -27,7 +27,7 @@ transferHandlers.set('throw', {
   deserialize(wire: unknown) {
     const { value } = wire as Wire;
     if (value.name === 'ApiProblem') throw new ApiProblem(problemSchema.parse(JSON.parse(value.message ?? '{}')));
-    if (value.name === 'VaultOldError') oldVault.set(true);
+    if (value.name === 'VaultOldError') metOld(value.message);
     return original.deserialize(wire);
   },
 });

@@ -153,6 +153,11 @@ export class Stocked {
       .finally(() => (lying.isWriting = false));
   }
 
+  async forget(kind: CountedKind): Promise<void> {
+    this.lying.delete(kind);
+    await this.stock.forget(kind).catch(() => undefined);
+  }
+
   private async writeAll(kind: CountedKind, lying: Lying): Promise<void> {
     while (lying.opened !== undefined) {
       const { opened, changed, there } = lying;

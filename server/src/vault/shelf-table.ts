@@ -189,6 +189,9 @@ export interface NextManifest {
   whole?: Uint8Array | undefined;
 }
 
+/** PostgreSQL's largest integer: no revision comes after it. */
+const LAST = 2 ** 31 - 1;
+
 /** Of the steps before a whole one the last are kept, for who was not there meanwhile. */
 async function keepStep(
   { db }: Context,
@@ -201,7 +204,7 @@ async function keepStep(
     await run(
       db,
       `DELETE FROM ${steps} WHERE ${column} = $1 AND kind = $2 AND revision <= $3::int`,
-      [owner, kind, step === undefined ? revision : revision - STEPS],
+      [owner, kind, step === undefined ? LAST : revision - STEPS],
       transaction,
     );
   if (step !== undefined)

@@ -10,7 +10,7 @@ import { type VaultDoor } from '@under-lock/core/vault/door';
 import { shaped } from '@under-lock/core/vault/kept';
 import { briefMemory } from '@under-lock/core/vault/memory';
 import { createShelf, type Shelf } from '@under-lock/core/vault/shelf';
-import { type KeptHead, type Stock, Stocked } from '@under-lock/core/vault/stock';
+import { type KeptHead, type Stock } from '@under-lock/core/vault/stock';
 import { foundInBook } from '../app/src/office-book/found-in-book';
 import { giveKeyPair, openHouse } from '../server/test/house';
 import { median } from './measured';
@@ -85,7 +85,7 @@ async function bookOf(count: number) {
       memory: briefMemory(),
       key: async () => key,
       door: counting,
-      ...(stock === undefined ? {} : { stocked: async (opens: CryptoKey) => new Stocked(stock, opens) }),
+      ...(stock === undefined ? {} : { stock }),
     });
   const ids = Array.from({ length: count }, () => randomUUID() as string);
   return { house, page, ids, counted };

@@ -25,6 +25,8 @@ const sealed = bytes(29, MAX_ITEM_BYTES);
 const revision = z.number().int().min(0);
 const epoch = z.number().int().min(1);
 const nextManifest = nextManifestOf(MAX_MANIFEST);
+/** With which counting begins anew. */
+const wholeManifest = z.object({ revision, whole: bytes(29, MAX_MANIFEST) });
 const givenManifest = givenManifestOf(MAX_MANIFEST);
 const known = z.coerce.number().int().min(0).optional();
 const sealedKey = bytes(60, 2_000);
@@ -169,9 +171,7 @@ export const finishRenewal = endpoint({
   body: z.object({
     epoch,
     renewal: id,
-    kinds: z.array(
-      z.object({ kind: z.enum(BOOK_KINDS), manifest: z.object({ revision, whole: bytes(29, MAX_MANIFEST) }) }),
-    ),
+    kinds: z.array(z.object({ kind: z.enum(BOOK_KINDS), manifest: wholeManifest })),
   }),
 });
 
@@ -255,7 +255,7 @@ export const putBookManifest = endpoint({
   access: 'worker',
   maxBytes: 6_000_000,
   params: z.object({ kind: z.enum(BOOK_KINDS) }),
-  body: z.object({ epoch, manifest: z.object({ revision, whole: bytes(29, MAX_MANIFEST) }) }),
+  body: z.object({ epoch, manifest: wholeManifest }),
 });
 
 const bookKind = z.enum(BOOK_KINDS);

@@ -230,7 +230,7 @@ test('a locked vault gives out nothing of what was opened before', async () => {
 
 describe('a change', () => {
   const sizesOf = (written: readonly NextManifest[]) => written.map(({ step, whole }) => [step?.length, whole?.length]);
-  /** A person with the number `n`, kept by one browser. */
+  /** So many people, kept by one browser. */
   async function full(count: number) {
     const door = new MapDoor(noWait);
     const shelf = browserAt(door);

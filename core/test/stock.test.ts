@@ -8,7 +8,7 @@ import { sealingKey } from '../src/sealing';
 import { type CountedKind } from '../src/vault/item';
 import { briefMemory } from '../src/vault/memory';
 import { createShelf, type Shelf } from '../src/vault/shelf';
-import { type KeptHead, type Stock, Stocked } from '../src/vault/stock';
+import { type KeptHead, type Stock } from '../src/vault/stock';
 import { copyOf, MapDoor } from './map-door';
 
 class MapStock implements Stock {
@@ -40,7 +40,7 @@ class MapStock implements Stock {
 const key = sealingKey(new Uint8Array(32).fill(7));
 const noWait = async (): Promise<void> => undefined;
 const pageAt = (door: MapDoor, stock: Stock, memory = briefMemory(), under = key): Shelf =>
-  createShelf({ door, memory, key: () => under, stocked: async (opens) => new Stocked(stock, opens) });
+  createShelf({ door, memory, key: () => under, stock });
 const idOf = (n: number): string => `${n.toString(16).padStart(8, '0')}-0000-4000-8000-000000000000`;
 const valuesOf = async (shelf: Shelf) => (await shelf.list('person')).map(({ value }) => value);
 /** What a page has opened is kept a moment later. */

@@ -8,9 +8,9 @@ import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
 import { useAttempt } from '../shell/useAttempt';
 import { door } from '../threads/main/door';
-import { type Olden, oldVault } from '../threads/old-vault';
+import { type OldPart, oldVault } from '../threads/old-vault';
 
-const names: Record<Olden, string> = { vault: 'your vault', book: 'the office book' };
+const names: Record<OldPart, string> = { vault: 'your vault', book: 'the office book' };
 
 export function OldVault() {
   const old = useSyncExternalStore(oldVault.watch, oldVault.get);
@@ -25,11 +25,7 @@ export function OldVault() {
       await mutate(() => true);
     });
   if (old.size === 0) return null;
-  const what = [...old]
-    .sort()
-    .reverse()
-    .map((one) => names[one])
-    .join(' and of ');
+  const what = (['vault', 'book'] as const).flatMap((one) => (old.has(one) ? names[one] : [])).join(' and of ');
   return (
     <View style={styles.place}>
       <Banner tone="brick" actions={<Button kind="quiet" label="What can I do?" onPress={() => setAsking(true)} />}>

@@ -4,7 +4,7 @@
  */
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Panel, Row, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { useNow, zone } from '../clock';
@@ -21,6 +21,7 @@ import { directoryCertificates, judgedCertificates, type OfferedCertificate as O
 import { type Person, type PersonCertificate } from '@under-lock/core/people/kept-person';
 import { withChecked } from '../people/person';
 import { useAttempt } from '../shell/useAttempt';
+import { Offers } from './Offers';
 
 type Source = PersonCertificate['from'];
 
@@ -147,46 +148,38 @@ function KeptCertificate({ kept, judged, judging, name, busy, onCompare, onRemov
   );
 }
 
-interface OfferedProps {
+const ANOTHER =
+  'This is another certificate than the one you have for them. A changed one is usual when the old one runs out; otherwise ask them, by phone, before you take it.';
+
+function OfferedOnes({
+  offered,
+  hasOne,
+  judged,
+  busy,
+  onTake,
+}: {
   offered: readonly Offered[];
   hasOne: boolean;
   judged: Judged | undefined;
   busy: boolean;
   onTake: (one: Offered) => void;
-}
-
-function OfferedOnes({ offered, hasOne, judged, busy, onTake }: OfferedProps) {
+}) {
   const now = useNow();
   const isKept = ({ view }: Offered): boolean => judged !== undefined && sameBytes(view.bytes, judged.view.bytes);
-  const take = hasOne ? 'Take it instead' : 'Take it';
   return (
-    <Stack>
-      {judged === undefined || offered.every(isKept) ? null : (
-        <Banner tone="amber">
-          This is another certificate than the one you have for them. A changed one is usual when the old one runs out;
-          otherwise ask them, by phone, before you take it.
-        </Banner>
-      )}
-      <Panel>
-        {offered.map((one, index) => (
-          <Line key={one.view.fingerprint} last={index === offered.length - 1}>
-            <CertificateFacts view={one.view} verdict={one.verdict} now={now} />
-            {isKept(one) ? (
-              <StateMark tone="over" word="the one you have" />
-            ) : (
-              <Row>
-                <Button
-                  label={take}
-                  describe={`${take}: certificate of ${one.view.name}`}
-                  busy={busy}
-                  onPress={() => onTake(one)}
-                />
-              </Row>
-            )}
-          </Line>
-        ))}
-      </Panel>
-    </Stack>
+    <Offers
+      offered={offered}
+      warning={judged === undefined || offered.every(isKept) ? undefined : ANOTHER}
+      busy={busy}
+      idOf={({ view }) => view.fingerprint}
+      facts={({ view, verdict }) => <CertificateFacts view={view} verdict={verdict} now={now} />}
+      take={(one) =>
+        isKept(one)
+          ? undefined
+          : { label: hasOne ? 'Take it instead' : 'Take it', of: `certificate of ${one.view.name}` }
+      }
+      onTake={onTake}
+    />
   );
 }
 
@@ -217,15 +210,13 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
         />
       )}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {offered.length === 0 ? null : (
-        <OfferedOnes
-          offered={offered}
-          hasOne={kept !== undefined}
-          judged={kept === undefined ? undefined : judged}
-          busy={busy}
-          onTake={(one) => void take(one)}
-        />
-      )}
+      <OfferedOnes
+        offered={offered}
+        hasOne={kept !== undefined}
+        judged={kept === undefined ? undefined : judged}
+        busy={busy}
+        onTake={(one) => void take(one)}
+      />
       <Row>
         <Button label="Look in the directory" busy={busy} onPress={() => void look()} />
         <Button label="Bring it from a file" busy={busy} onPress={() => void bring()} />

@@ -23,6 +23,7 @@ import { judgedKeys, type OfferedKey as Offered, publishedKeys } from '../people
 import { type Person, type PersonKey } from '@under-lock/core/people/kept-person';
 import { withChecked } from '../people/person';
 import { useAttempt } from '../shell/useAttempt';
+import { Offers } from './Offers';
 
 const originWords: Record<KeyOrigin, string> = {
   file: 'from a file',
@@ -210,41 +211,40 @@ function takeWords(kept: PersonKey | undefined, { view }: Offered): string {
   return view.fingerprint === kept.fingerprint ? 'Take what is new' : 'Take it instead';
 }
 
-interface OfferedProps {
+const ANOTHER =
+  'This is another key than the one you have for them. Somebody who makes a new one says so; ask them, by phone, before you take it.';
+
+function OfferedOnes({
+  offered,
+  kept,
+  busy,
+  onTake,
+}: {
   offered: readonly Offered[];
   kept: PersonKey | undefined;
   busy: boolean;
   onTake: (one: Offered) => void;
-}
-
-function OfferedOnes({ offered, kept, busy, onTake }: OfferedProps) {
+}) {
   const now = useNow();
   const isForeign = kept !== undefined && offered.some(({ view }) => view.fingerprint !== kept.fingerprint);
   return (
-    <Stack>
-      {isForeign ? (
-        <Banner tone="amber">
-          This is another key than the one you have for them. Somebody who makes a new one says so; ask them, by phone,
-          before you take it.
-        </Banner>
-      ) : null}
-      <Panel>
-        {offered.map((one, index) => (
-          <Line key={one.view.fingerprint} last={index === offered.length - 1}>
-            <KeyFacts view={one.view} verdict={one.verdict} now={now} />
-            <Text kind="small" tone="soft">{`Found ${foundWords(one.from)}.`}</Text>
-            <Row>
-              <Button
-                label={takeWords(kept, one)}
-                describe={`${takeWords(kept, one)}: OpenPGP key of ${one.view.name || one.view.addresses[0] || 'nobody'}`}
-                busy={busy}
-                onPress={() => onTake(one)}
-              />
-            </Row>
-          </Line>
-        ))}
-      </Panel>
-    </Stack>
+    <Offers
+      offered={offered}
+      warning={isForeign ? ANOTHER : undefined}
+      busy={busy}
+      idOf={({ view }) => view.fingerprint}
+      facts={({ view, verdict, from }) => (
+        <>
+          <KeyFacts view={view} verdict={verdict} now={now} />
+          <Text kind="small" tone="soft">{`Found ${foundWords(from)}.`}</Text>
+        </>
+      )}
+      take={(one) => ({
+        label: takeWords(kept, one),
+        of: `OpenPGP key of ${one.view.name || one.view.addresses[0] || 'nobody'}`,
+      })}
+      onTake={onTake}
+    />
   );
 }
 
@@ -312,9 +312,7 @@ export function PersonKeys({ person, onChange }: Props) {
         />
       )}
       {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
-      {offered.length === 0 ? null : (
-        <OfferedOnes offered={offered} kept={kept} busy={busy} onTake={(one) => void take(one)} />
-      )}
+      <OfferedOnes offered={offered} kept={kept} busy={busy} onTake={(one) => void take(one)} />
       <Pasting {...sources} busy={busy} />
       <Row>
         <Button label="Look the key up" busy={busy} onPress={() => void look()} />

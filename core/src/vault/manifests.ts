@@ -61,7 +61,7 @@ export class Manifests {
   ) {}
 
   async before(kind: CountedKind): Promise<Before> {
-    return { met: (await this.memory.met())[kind] ?? 0, manifest: this.known.get(kind) };
+    return { met: await this.revisionOf(kind), manifest: this.known.get(kind) };
   }
 
   /** What a change can follow without asking. */

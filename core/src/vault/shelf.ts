@@ -21,7 +21,7 @@ import { emptyManifest, type Manifest, type ManifestChanges } from './manifest';
 import { Manifests, VaultOldError } from './manifests';
 import { type Memory } from './memory';
 import { type Followed, Opened, type ShelfItem } from './opened';
-import { type Stocked } from './stock';
+import { type Stock, Stocked } from './stock';
 
 export interface ValueChange {
   id: string;
@@ -61,8 +61,8 @@ export interface ShelfParts {
   key(): Promise<CryptoKey>;
   /** What lies in it that is counted; all of a worker's own where it is not said. */
   kinds?: readonly CountedKind[];
-  /** What the device keeps under a key of what was opened; nothing is kept where there is none. */
-  stocked?(key: CryptoKey): Promise<Stocked>;
+  /** Where the device keeps what was opened, sealed; nothing is kept where there is none. */
+  stock?: Stock;
 }
 
 /** How often others may write in between. */
@@ -128,12 +128,10 @@ class VaultShelf implements Shelf {
     const key = await this.parts.key();
     const known = this.held.get(key);
     if (known !== undefined) return known;
-    const stocked = await this.parts.stocked?.(key).catch(() => undefined);
-    const made = { opened: new Map<CountedKind, Opened>(), stocked };
-    // Somebody else may have asked meanwhile.
-    const there = this.held.get(key) ?? made;
-    this.held.set(key, there);
-    return there;
+    const { stock } = this.parts;
+    const made = { opened: new Map(), stocked: stock === undefined ? undefined : new Stocked(stock, key) };
+    this.held.set(key, made);
+    return made;
   }
 
   /** Undefined where it is not what the manifest counts. */

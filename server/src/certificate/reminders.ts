@@ -1,7 +1,7 @@
 /**
  * Reminds people of the office that their certificate runs out: by mail 30, 14 and 3 days before, once each, and on
- * their desk, there for 30 days after it has, too. A certificate that has been renewed is not reminded of. One that signs for mail programs stands on the desk
- * alone, for as long as the door has it.
+ * their desk, there for 30 days after it has, too. A certificate that has been renewed is not reminded of. One that signs
+ * for mail programs stands on the desk alone, for as long as the door has it.
  */
 import { officePaths } from '@under-lock/contract/office-paths';
 import { REMINDER_DAYS, reminderDue } from '@under-lock/core/certificate/reminder';

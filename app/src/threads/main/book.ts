@@ -14,11 +14,12 @@ import { type Bytes } from '@under-lock/core/bytes';
 import { type Choice } from '@under-lock/core/choosing/choice';
 import { openChoice } from '@under-lock/core/choosing/sealed';
 import { bookKey, DOOR_IN_BOOK, makeOfficeKey, openAsMember, sealToMember } from '@under-lock/core/office-book/key';
+import { resealed } from '@under-lock/core/office-book/renewal';
 import { BOOK_KINDS, type BookKind } from '@under-lock/core/vault/item';
 import { type Followed, type ShelfItem } from '@under-lock/core/vault/opened';
-import { type Stocked } from '@under-lock/core/vault/stock';
 import { createShelf, type Shelf, type ValueChange } from '@under-lock/core/vault/shelf';
 import { memoryOf } from '../shelf';
+import { stockOf } from '../stock';
 import { type OpenVault } from '../vault-key';
 import { openedVault } from './account';
 import { privateKey } from './received';
@@ -55,15 +56,6 @@ async function fetchHeld(): Promise<Held> {
   return { epoch: key.epoch, secret, key: await bookKey(secret) };
 }
 
-/** Comes with the first list: what reads one person needs none of it. */
-async function stockedUnder(key: CryptoKey, accountId: string): Promise<Stocked> {
-  const [{ Stocked: Kept }, { stockOf }] = await Promise.all([
-    import('@under-lock/core/vault/stock'),
-    import('../stock'),
-  ]);
-  return new Kept(stockOf(accountId, 'book'), key);
-}
-
 function desk(): Desk {
   const vault = openedVault();
   const known = desks.get(vault);
@@ -74,7 +66,7 @@ function desk(): Desk {
     shelf: createShelf({
       kinds: BOOK_KINDS,
       memory: memoryOf(`${vault.accountId}/book`),
-      stocked: (key) => stockedUnder(key, vault.accountId),
+      stock: stockOf(vault.accountId, 'book'),
       key: async () => (await held(made)).key,
       door: bookDoor(
         client,
@@ -143,7 +135,6 @@ export const book = {
     const shelved = [];
     for (const kind of BOOK_KINDS)
       shelved.push({ kind, items: await shelf.list(kind), revision: await shelf.revisionOf(kind) });
-    const { resealed } = await import('@under-lock/core/office-book/renewal');
     const next = await resealed(shelved, { epoch: epoch + 1, members });
     await renewInParts(client, epoch, next);
     desk().held = undefined;

@@ -5,7 +5,6 @@ import { openContent, sealInPieces } from '@under-lock/core/locks/room/content';
 import { openFromRoom } from '@under-lock/core/locks/room/open';
 import { sealForRoomInPieces } from '@under-lock/core/locks/room/seal';
 import { type MessageContent } from '@under-lock/core/message/content';
-import { buildNotice } from '@under-lock/core/locks/carried/notice';
 import { type Notice } from '@under-lock/core/notice/notice';
 import { fingerprintOf, type MessageToSeal } from '@under-lock/core/outgoing/content';
 import { type DraftFile, type KeptGrant, type KeptKey } from '@under-lock/core/outgoing/draft';
@@ -97,8 +96,11 @@ export const message = {
     };
   },
   /** SHA-256 of a notice that brought the sealed content along, made again. */
-  noticeHash: async (notice: Notice, blobId: string): Promise<Bytes> =>
-    sha256(buildNotice(notice, await download(blobId))),
+  async noticeHash(notice: Notice, blobId: string): Promise<Bytes> {
+    // It brings the notices’ words in every language: fetched when somebody looks at what left.
+    const { buildNotice } = await import('@under-lock/core/locks/carried/notice');
+    return sha256(buildNotice(notice, await download(blobId)));
+  },
   /** The draft as its readers will find it. */
   preview: contentOf,
 };

@@ -5,9 +5,12 @@ import { WORDS } from './numbers/vocabulary';
 
 const MONTHS =
   'jan|feb|mar|mrz|maer|apr|avr|abr|may|mai|mei|maj|jun|jui|giu|jul|lug|lip|aug|aou|ago|sie|sep|set|wrz|oct|okt|out|ott|paz|nov|lis|dec|dez|dic|gru|gen|ene|sty|lut|kwi|cze|fev|fevr';
-/** Day, month, year in any order that is written: with figures, or with a month's name. */
+/**
+ * Day, month, year in any order that is written: with figures, or with a month's name. Found from its first figure, as
+ * figures are rarer than the letters that months begin with.
+ */
 const DATE = new RegExp(
-  String.raw`(?<!\d)(?:(?<y1>(?:18|19|20)\d{2})[-./](?<m1>\d{1,2})[-./](?<d1>\d{1,2})|(?<a>\d{1,2})[-./ ]{1,2}(?<b>\d{1,2})[-./ ]{1,2}(?<y2>(?:18|19|20)?\d{2})|(?<d2>\d{1,2})(?:st|nd|rd|th|\.)?(?: de| of)? (?:${MONTHS})[a-z]{0,8}\.?(?: de)?,? (?<y3>(?:18|19|20)\d{2})|(?:${MONTHS})[a-z]{0,8}\.? (?<d3>\d{1,2})(?:st|nd|rd|th)?,? (?<y4>(?:18|19|20)\d{2}))(?!\d)`,
+  String.raw`(?<!\d)(?:(?<y1>(?:18|19|20)\d{2})[-./](?<m1>\d{1,2})[-./](?<d1>\d{1,2})|(?<a>\d{1,2})[-./ ]{1,2}(?<b>\d{1,2})[-./ ]{1,2}(?<y2>(?:18|19|20)?\d{2})|(?<d2>\d{1,2})(?:st|nd|rd|th|\.)?(?: de| of)? (?:${MONTHS})[a-z]{0,8}\.?(?: de)?,? (?<y3>(?:18|19|20)\d{2})|(?<d3>\d{1,2})(?<=(?<!\d)(?<month>(?:${MONTHS})[a-z]{0,8}\.? )\d{1,2})(?:st|nd|rd|th)?,? (?<y4>(?:18|19|20)\d{2}))(?!\d)`,
   'g',
 );
 const NEAREST = 32; // characters
@@ -30,7 +33,7 @@ export function findBirths(text: string, near: Near, thisYear: number): Finding[
   if (!near.says(WORDS.birth)) return [];
   const found: Finding[] = [];
   for (const { index, 0: whole, groups = {} } of near.plain.matchAll(DATE)) {
-    const span = { from: index, to: index + whole.length };
+    const span = { from: index - (groups['month'] ?? '').length, to: index + whole.length };
     if (!isDay(groups, thisYear)) continue;
     const said = near.at(span)(WORDS.birth);
     if (said > NEAREST) continue;

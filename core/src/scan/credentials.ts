@@ -24,6 +24,15 @@ function hasTokenWithLine(text: string): boolean {
   return false;
 }
 
+const NAMED_SECRET = /(?:accountkey|sharedaccesskey|password|pwd)\s?$/i;
+
+/** By the sign between a name and its value, which is rarer than the letters of the names. */
+function hasNamedSecret(text: string): boolean {
+  for (let at = text.indexOf('='); at !== -1; at = text.indexOf('=', at + 1))
+    if (NAMED_SECRET.test(text.slice(Math.max(0, at - 20), at))) return true;
+  return false;
+}
+
 const TOKEN_END = '(?![\\w-])';
 
 /** Where a connection leads and who makes it; what it is made with. */
@@ -66,7 +75,7 @@ const FORMS: readonly Form[] = [
   {
     // RFC 7519: three parts of base64url, the first an object.
     of: 'token',
-    anchor: ['eyJ'],
+    anchor: ['.eyJ'],
     pattern: /(?<![\w-])eyJ[\w-]{10,2000}\.eyJ[\w-]{10,4000}\.[\w-]{10,1000}(?![\w-])/g,
     confidence: 'sure',
   },
@@ -80,7 +89,7 @@ const FORMS: readonly Form[] = [
   {
     // Pairs of a name and a value, as database drivers and storage services take them.
     of: 'connection',
-    anchor: ['ccountKey', 'ccessKey', 'assword', 'wd=', 'PWD', 'ASSWORD'],
+    anchor: hasNamedSecret,
     pattern: new RegExp(`${PLACE}(?:[^;\\n]{0,200};){0,6}\\s?${SECRET}`, 'gi'),
     confidence: 'sure',
   },
@@ -211,6 +220,9 @@ function formed(text: string, { of, anchor, pattern, confidence }: Form): Findin
     );
 }
 
+/** What everybody signs in with where anybody may. */
+const FOR_ANYBODY = /(?:^|:)anon(?:ymous|cvs|svn)?$/i;
+
 /** RFC 3986 § 3.2.1: user and password before the host, found by what follows a scheme. */
 function inAddresses(text: string): Finding[] {
   const found: Finding[] = [];
@@ -219,7 +231,8 @@ function inAddresses(text: string): Finding[] {
     const match = USER_INFO.exec(text);
     const scheme =
       match === null ? undefined : /[a-z][a-z0-9+.-]{1,30}$/i.exec(text.slice(Math.max(0, at - 31), at))?.[0];
-    if (match === null || scheme === undefined || isNone(match.groups!['secret']!)) continue;
+    const secret = match?.groups!['secret'] ?? '';
+    if (match === null || scheme === undefined || isNone(secret) || FOR_ANYBODY.test(secret)) continue;
     const [from, to] = [at - scheme.length, at + 3 + match[0].length];
     found.push(findingAt(text, { from, to }, { kind: 'credential', of: 'connection', confidence: 'sure' }));
   }

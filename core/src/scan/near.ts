@@ -16,8 +16,23 @@ const APART: Record<string, string> = { ø: 'o', ł: 'l', đ: 'd', ı: 'i', æ: 
 export function flat(text: string): string {
   if (!/[^\0-\x7f]/.test(text)) return text.toLowerCase();
   const lower = text.replace(/\u0130/g, 'i').toLowerCase();
-  if (lower.length !== text.length) return text;
-  return lower.replace(/[\u00df-\u024f\u1e00-\u1eff]/g, (letter) => APART[letter] ?? letter.normalize('NFD').charAt(0));
+  return lower.length === text.length ? plainLettersOf(lower) : text;
+}
+
+/** Latin letters with something above, below or through them. */
+const isMarked = (code: number): boolean => code >= 0xdf && (code <= 0x24f || (code >= 0x1e00 && code <= 0x1eff));
+
+/** By hand: a pattern of these two ranges takes twice as long. */
+function plainLettersOf(lower: string): string {
+  const parts: string[] = [];
+  let done = 0;
+  for (let at = 0; at < lower.length; at += 1) {
+    if (!isMarked(lower.charCodeAt(at))) continue;
+    const letter = lower[at]!;
+    parts.push(lower.slice(done, at), APART[letter] ?? letter.normalize('NFD').charAt(0));
+    done = at + 1;
+  }
+  return done === 0 ? lower : parts.join('') + lower.slice(done);
 }
 
 interface Table extends Span {
@@ -66,12 +81,21 @@ function tablesIn(text: string): Table[] {
 }
 
 const everywhere = new WeakMap<RegExp, RegExp>();
+/** One for all that is asked of it: an engine translates each of them anew, which takes longer than a short text does. */
 function globally(words: RegExp): RegExp {
   const known = everywhere.get(words);
   if (known !== undefined) return known;
   const made = new RegExp(words.source, 'g');
   everywhere.set(words, made);
   return made;
+}
+
+/** Where the last of these ends; minus infinity where there is none. */
+function lastEndOf(pattern: RegExp, text: string): number {
+  let end = Number.NEGATIVE_INFINITY;
+  pattern.lastIndex = 0;
+  for (let match = pattern.exec(text); match !== null; match = pattern.exec(text)) end = pattern.lastIndex;
+  return end;
 }
 
 export interface Near {
@@ -107,7 +131,7 @@ export function nearIn(text: string, head = ''): Near {
 
   return {
     plain,
-    says: (words) => words.test(plain) || words.test(flatHead),
+    says: (words) => [plain, flatHead].some((one) => one.search(globally(words)) !== -1),
     at(span) {
       const cell = cellOf(span);
       // Other cells speak of themselves.
@@ -116,12 +140,11 @@ export function nearIn(text: string, head = ''): Near {
       // A head stands beside each of its cells.
       const heads = `${flatHead}\n${cell?.heads ?? ''}`;
       return (words) => {
-        let nearest = Number.POSITIVE_INFINITY;
-        for (const { index, 0: word } of before.matchAll(globally(words)))
-          nearest = Math.min(nearest, before.length - index - word.length);
-        const behind = after.search(words);
+        const pattern = globally(words);
+        let nearest = before.length - lastEndOf(pattern, before);
+        const behind = after.search(pattern);
         if (behind !== -1) nearest = Math.min(nearest, 2 * behind + 8);
-        return nearest > 2 && words.test(heads) ? 2 : nearest;
+        return nearest > 2 && heads.search(pattern) !== -1 ? 2 : nearest;
       };
     },
   };

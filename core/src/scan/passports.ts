@@ -11,7 +11,10 @@ const ZONE = new RegExp(
   'g',
 );
 const NUMBER = /(?<![\p{L}\p{N}])(?=(?:[A-Z]{0,4}\d){5})[A-Z0-9]{7,9}(?![\p{L}\p{N}])/gu;
-const NEAREST = 24; // characters
+const PASSPORT = new RegExp(WORDS.passport.source, 'g');
+const NEAREST = 24; // characters, from where the word begins
+/** Of a number, with what tells where it ends. */
+const MOST_SIGNS = 11;
 
 const SHORTEST_LINE = 28;
 const isOfZone = (code: number): boolean => (code >= 65 && code <= 90) || (code >= 48 && code <= 57) || code === 60;
@@ -51,13 +54,22 @@ function isZone(lines: string[]): boolean {
 }
 
 /** A number that stands right after a word for passport: no scheme of its own has a check that all countries share. */
-function numbersIn(text: string, near: Near): Finding[] {
-  if (!near.says(WORDS.passport)) return [];
-  return [...text.matchAll(NUMBER)].flatMap(({ index: from, 0: number }) => {
-    if (!WORDS.passport.test(near.plain.slice(Math.max(0, from - NEAREST), from))) return [];
-    const what = { kind: 'passport', of: 'passport', confidence: 'likely' } as const;
-    return [findingAt(text, { from, to: from + number.length }, what)];
-  });
+function numbersIn(text: string, { plain }: Near): Finding[] {
+  const found = new Map<number, Finding>();
+  PASSPORT.lastIndex = 0;
+  for (let word = PASSPORT.exec(plain); word !== null; word = PASSPORT.exec(plain)) {
+    const begin = word.index + word[0].length - 1;
+    const near = text.slice(begin, word.index + NEAREST + MOST_SIGNS);
+    for (const { index, 0: number } of near.matchAll(NUMBER)) {
+      const from = begin + index;
+      if (index === 0 || from > word.index + NEAREST) continue;
+      const what = { kind: 'passport', of: 'passport', confidence: 'likely' } as const;
+      found.set(from, findingAt(text, { from, to: from + number.length }, what));
+    }
+    // One word may stand within another.
+    PASSPORT.lastIndex = word.index + 1;
+  }
+  return [...found.values()];
 }
 
 export const findPassports = (text: string, near: Near): Finding[] => [...zonesIn(text), ...numbersIn(text, near)];

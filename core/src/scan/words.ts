@@ -9,12 +9,21 @@ const ENDING = '[a-z]{0,3}';
 
 const escaped = (word: string): string => word.replace(/[.*+?^${}()|[\]\\]/g, String.raw`\$&`);
 
-/** @param word As words are looked for. */
-function asPattern(word: string): string {
-  const words = word.split(/\s+/);
-  const last = words.at(-1)!;
-  const parted = words.map(escaped).join(String.raw`[\s\u00a0-]{1,3}`);
-  return last.length >= INFLECTED_FROM && /[a-z]$/.test(last) ? `${parted}${ENDING}` : parted;
+const PARTED = String.raw`[\s\u00a0-]{1,3}`;
+
+const endingOf = (word: string): string => (word.length >= INFLECTED_FROM && /[a-z]$/.test(word) ? ENDING : '');
+
+/**
+ * What begins with one word, which stands in it once: a list may have hundreds that do.
+ *
+ * @param words As words are looked for, the longer first.
+ */
+function asPattern(first: string, words: readonly string[]): string {
+  const rests = words.map((word) => word.split(/\s+/).slice(1)).filter(({ length }) => length > 0);
+  const further = rests.map((rest) => `${rest.map(escaped).join(PARTED)}${endingOf(rest.at(-1)!)}`);
+  const alone = rests.length < words.length ? [endingOf(first)] : [];
+  const after = [...(further.length > 0 ? [`${PARTED}(?:${further.join('|')})`] : []), ...alone];
+  return `${escaped(first)}(?:${after.join('|')})`;
 }
 
 interface Compiled {
@@ -38,13 +47,13 @@ function compile({ id, words }: WordList): Compiled {
   const beginning = new Map<string, string[]>();
   for (const word of all) beginning.set(firstOf(word), [...(beginning.get(firstOf(word)) ?? []), word]);
   const within = (first: string): string[] =>
-    Array.from({ length: first.length }, (_, cut) => beginning.get(first.slice(0, first.length - cut)) ?? []).flat();
+    Array.from({ length: first.length }, (_, cut) => first.slice(0, first.length - cut))
+      .filter((shorter) => beginning.has(shorter))
+      .map((shorter) => asPattern(shorter, beginning.get(shorter)!));
   return {
     id,
     firsts: new RegExp(firsts.map(escaped).join('|'), 'g'),
-    from: new Map(
-      firsts.map((first) => [first, new RegExp(`(?:${within(first).map(asPattern).join('|')})(?![a-z0-9])`, 'y')]),
-    ),
+    from: new Map(firsts.map((first) => [first, new RegExp(`(?:${within(first).join('|')})(?![a-z0-9])`, 'y')])),
   };
 }
 

@@ -25,9 +25,6 @@ for (const kind of NUMBER_KINDS) {
 const kindsOf: KindsOf<NumberKind> = (length, groups) =>
   groups === undefined ? BY_LENGTH.get(length) : BY_GROUPS.get(groups);
 
-/** By one sign, or by the two that schemes write by turns. */
-const PARTED = /^(?:.|\.[-/]|-[./]| -|- )$/u;
-
 interface Judged {
   confidence: Confidence;
   /** One of its own names stands by, not only what many schemes share. */
@@ -36,7 +33,6 @@ interface Judged {
 
 function judged(kind: NumberKind, candidate: Candidate<NumberKind>, near: Near): Judged | undefined {
   const { parts, isTorn } = candidate;
-  if (parts !== '' && !isTorn && !PARTED.test(parts)) return undefined;
   if (!kind.shape.test(candidate.compact) || !kind.isValid(candidate.compact)) return undefined;
   const distance = near.at(candidate);
   const named = kind.own === undefined ? Number.POSITIVE_INFINITY : distance(kind.own);

@@ -22,9 +22,9 @@ const MOST_GROUPS = 12;
 const MOST_IN_ONE = 7;
 const LONGEST_GROUP = 34;
 
-const isDigit = (code: number): boolean => code >= 48 && code <= 57;
+export const isDigit = (code: number): boolean => code >= 48 && code <= 57;
 const isUpper = (code: number): boolean => code >= 65 && code <= 90;
-const isLetter = (code: number): boolean => isUpper(code) || (code >= 97 && code <= 122);
+export const isLetter = (code: number): boolean => isUpper(code) || (code >= 97 && code <= 122);
 const isSign = (code: number): boolean => isDigit(code) || isLetter(code);
 /** Letters of other alphabets and with accents make a word of what stands beside them. */
 const isWordBeyond = (code: number): boolean =>
@@ -111,19 +111,28 @@ export type KindsOf<Kind> = (length: number, groups: number | undefined) => read
 
 const isLineEnd = (parting: string): boolean => parting.length > 0 && parting.includes('\n');
 
-function candidate<Kind>(text: string, taken: readonly Group[], kinds: readonly Kind[]): Candidate<Kind> {
-  const [{ from }, to] = [taken[0]!, taken[taken.length - 1]!.to];
-  const partings = taken.slice(1).map(({ parting }) => parting);
-  const parts = new Set(partings.filter((one) => !isLineEnd(one)));
+/** By one sign, or by the two that schemes write by turns. */
+const PARTED = /^(?:|.|\.[-/]|-[./]| -|- )$/u;
+const known = new Map<string, boolean>();
+function mayPart(parts: string): boolean {
+  const said = known.get(parts) ?? PARTED.test(parts);
+  known.set(parts, said);
+  return said;
+}
+
+function candidate<Kind>(text: string, taken: readonly Group[], kinds: readonly Kind[]): Candidate<Kind> | undefined {
+  let parts = '';
+  let isTorn = false;
+  for (let index = 1; index < taken.length; index += 1) {
+    const { parting } = taken[index]!;
+    if (isLineEnd(parting)) isTorn = true;
+    else if (!parts.includes(parting)) parts += parting;
+  }
+  // Where a line's end is among them, whatever else there is was put there by who broke the line.
+  if (!isTorn && !mayPart(parts)) return undefined;
   const compact = taken.map((one) => text.slice(one.from, one.to)).join('');
-  return {
-    from,
-    to,
-    compact: compact.toUpperCase(),
-    parts: [...parts].join(''),
-    isTorn: partings.some(isLineEnd),
-    kinds,
-  };
+  const [{ from }, to] = [taken[0]!, taken[taken.length - 1]!.to];
+  return { from, to, compact: compact.toUpperCase(), parts, isTorn, kinds };
 }
 
 function* candidatesOf<Kind>(text: string, all: readonly Group[], kindsOf: KindsOf<Kind>): Generator<Candidate<Kind>> {
@@ -137,13 +146,14 @@ function* candidatesOf<Kind>(text: string, all: readonly Group[], kindsOf: Kinds
       groups = behind(groups, to - from);
       isParted ||= last > first && !isLineEnd(parting);
       const kinds = kindsOf(length, isParted ? groups : undefined);
-      if (kinds !== undefined) yield candidate(text, all.slice(first, last + 1), kinds);
+      const made = kinds === undefined ? undefined : candidate(text, all.slice(first, last + 1), kinds);
+      if (made !== undefined) yield made;
     }
   }
 }
 
 /** The next figure from here on; the text's end where there is none. */
-function figureFrom(text: string, from: number): number {
+export function figureFrom(text: string, from: number): number {
   FIGURE.lastIndex = from;
   return FIGURE.test(text) ? FIGURE.lastIndex - 1 : text.length;
 }

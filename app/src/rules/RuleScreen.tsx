@@ -1,7 +1,8 @@
 /** One rule: when it acts, what it asks, on what it was tried, how often it acted, and as what it was before. */
-import { listItemVersions, putPolicyItem, removePolicyItem, type ItemVersion } from '@under-lock/contract/rules';
+import { listItemVersions, removePolicyItem, type ItemVersion } from '@under-lock/contract/rules';
 import { type Policy } from '@under-lock/core/rules/policy';
 import { type Rule, RULE_STATES } from '@under-lock/core/rules/rule';
+import { whenInWords } from '@under-lock/core/rules/when-words';
 import { momentInWords } from '@under-lock/core/when';
 import { Chip } from '@under-lock/ui/chip';
 import { Columns } from '@under-lock/ui/columns';
@@ -22,9 +23,10 @@ import {
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import useSWR, { mutate } from 'swr';
+import useSWR from 'swr';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
+import { listed } from '../handling/words';
 import { told } from '../live/live';
 import { AdministratorsOnly } from '../office/AdministratorsOnly';
 import { problemWords } from '../problem-words';
@@ -34,14 +36,15 @@ import { BackToList } from '../shell/ListAndPage';
 import { useColleagues } from '../session/useOffice';
 import { Screen } from '../shell/Screen';
 import { Examples } from './Examples';
-import { type Names } from './forms/part';
+import { type Names, type Option } from './forms/part';
 import { isSound, newRule, problemsIn } from './rule-edit';
 import { RuleHalves } from './RuleHalves';
 import { RuleMonth } from './RuleMonth';
 import { RuleWarnings, warningsFor } from './RuleWarnings';
 import { useFigures } from './useFigures';
 import { useNames } from './useNames';
-import { POLICY, usePolicy } from './usePolicy';
+import { effectAsks } from './words';
+import { refreshPolicy, useKeeping, usePolicy } from './usePolicy';
 
 const back = <BackToList href="/office/rules" label="Rules" />;
 const STATES = { off: 'Off', tried: 'Tried silently', on: 'On' } as const;
@@ -107,7 +110,7 @@ function useEditedRule({ known, copied, policy }: PageProps) {
   const [rule, setRule] = useState(
     () => known ?? (copied === undefined ? newRule(crypto.randomUUID()) : asCopy(copied)),
   );
-  const [over] = useState(policy.version);
+  const keepItem = useKeeping(policy);
   const [tried, setTried] = useState(false);
   const { busy, said, attempt } = useAttempt();
   const problems = problemsIn(rule);
@@ -116,8 +119,7 @@ function useEditedRule({ known, copied, policy }: PageProps) {
     if (!isSound(problems)) return;
     const goOn = fromHere();
     await attempt(async () => {
-      await api(putPolicyItem, { params: { id: rule.id }, body: { item: { kind: 'rule', value: rule }, over } });
-      await mutate(POLICY);
+      await keepItem({ kind: 'rule', value: rule });
       goOn(`/office/rules/${rule.id}?kept=${Date.now()}`);
     });
   };
@@ -181,7 +183,7 @@ function RulePage(props: PageProps) {
         <Examples rule={rule} policy={policy} names={names} isKept={known !== undefined} />
         <Stack>
           <RuleMonth rule={rule} figures={figures?.rules.find(({ id }) => id === rule.id)} now={now} />
-          <Versions versions={versions} now={now} edited={edited} />
+          <Versions versions={versions} names={names} now={now} edited={edited} />
         </Stack>
       </Columns>
       {known === undefined ? null : <RemoveRule rule={known} />}
@@ -205,8 +207,56 @@ const RuleStates = ({ state, onChange }: { state: Rule['state']; onChange: (stat
   </View>
 );
 
+/** What a rule said, in a sentence: whoever goes back to it knows to what. */
+function inWords({ state, when, effects }: Rule, names: Names): string {
+  const among = (options: readonly Option[]) => (id: string) =>
+    options.find(({ value }) => value === id)?.label ?? 'one that is gone';
+  const [preset, tag, list] = [among(names.presets), among(names.tags), among(names.lists)];
+  const asked = effects.flatMap((effect) => effectAsks(effect, preset));
+  return `${whenInWords(when, { preset, tag, list })}: ${listed(asked, 'and')}. ${STATES[state]}.`;
+}
+
+interface EarlierProps {
+  /** Which one it is, counted from the first. */
+  ordinal: number;
+  version: ItemVersion;
+  names: Names;
+  now: Date;
+  onBack: (rule: Rule) => void;
+}
+
+function Earlier({ ordinal, version: { at, by, item }, names, now, onBack }: EarlierProps) {
+  const rule = item?.kind === 'rule' ? item.value : undefined;
+  return (
+    <View>
+      <Text kind="small">{`${ordinal}: ${rule?.name ?? 'removed'}, by ${by}, ${momentInWords(at, now, zone)}`}</Text>
+      {rule === undefined ? null : (
+        <>
+          <Text kind="small" tone="soft">
+            {inWords(rule, names)}
+          </Text>
+          <Row>
+            <TextButton
+              label="Back to this one"
+              describe={`Back to this one: version ${ordinal}`}
+              onPress={() => onBack(rule)}
+            />
+          </Row>
+        </>
+      )}
+    </View>
+  );
+}
+
+interface VersionsProps {
+  versions: readonly ItemVersion[];
+  names: Names;
+  now: Date;
+  edited: Edited;
+}
+
 /** Every version there was, the latest first; an earlier one is taken up and kept as a new one. */
-function Versions({ versions, now, edited }: { versions: readonly ItemVersion[]; now: Date; edited: Edited }) {
+function Versions({ versions, names, now, edited }: VersionsProps) {
   const [taken, setTaken] = useState<number | undefined>();
   if (versions.length === 0) return null;
   const [latest] = versions;
@@ -215,22 +265,17 @@ function Versions({ versions, now, edited }: { versions: readonly ItemVersion[];
     <Section title="Versions">
       <Fold label={head} head={<Text>{head}</Text>}>
         <Stack style={styles.versions}>
-          {versions.slice(1).map(({ version, at, by, item }, index) => {
+          {versions.slice(1).map((version, index) => {
             const ordinal = versions.length - 1 - index;
             return (
-              <Row key={version}>
-                <Text kind="small">{`${ordinal}: ${item === undefined ? 'removed' : item.kind === 'rule' ? item.value.name : ''}, by ${by}, ${momentInWords(at, now, zone)}`}</Text>
-                {item?.kind !== 'rule' ? null : (
-                  <TextButton
-                    label="Back to this one"
-                    describe={`Back to this one: version ${ordinal}`}
-                    onPress={() => {
-                      edited.change(item.value);
-                      setTaken(ordinal);
-                    }}
-                  />
-                )}
-              </Row>
+              <Earlier
+                key={version.version}
+                {...{ ordinal, version, names, now }}
+                onBack={(rule) => {
+                  edited.change(rule);
+                  setTaken(ordinal);
+                }}
+              />
             );
           })}
           {versions.length === 1 ? <Text kind="small">There is none before it.</Text> : null}
@@ -255,7 +300,7 @@ function RemoveRule({ rule }: { rule: Rule }) {
     setAsking(false);
     void attempt(async () => {
       await api(removePolicyItem, { params: { id: rule.id } });
-      await mutate(POLICY);
+      await refreshPolicy();
       goOn('/office/rules');
     });
   };

@@ -1,10 +1,9 @@
 /** A list of words, a pattern or a tag that rules speak of. */
-import { putPolicyItem, removePolicyItem } from '@under-lock/contract/rules';
+import { removePolicyItem } from '@under-lock/contract/rules';
 import { type Policy, type PolicyItem, policyItemSchema, rulesNaming } from '@under-lock/core/rules/policy';
 import { Banner, Button, Check, Choice, Field, Loading, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
-import { mutate } from 'swr';
 import { api } from '../api';
 import { AdministratorsOnly } from '../office/AdministratorsOnly';
 import { problemWords } from '../problem-words';
@@ -13,7 +12,7 @@ import { useAttempt } from '../shell/useAttempt';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
 import { scanDoor } from '../threads/scan/door';
-import { POLICY, usePolicy } from './usePolicy';
+import { refreshPolicy, useKeeping, usePolicy } from './usePolicy';
 
 const back = <BackToList href="/office/rules" label="Rules" />;
 
@@ -92,24 +91,27 @@ function ItemForm({
   policy: Policy;
 }) {
   const [item, setItem] = useState<Item>(() => known ?? fresh(kind!));
-  const [over] = useState(policy.version);
+  const keepItem = useKeeping(policy);
   const { busy, said, say, attempt } = useAttempt();
   const naming = rulesNaming(policy, item.value.id);
   const act = (task: () => Promise<unknown>, goTo: string): Promise<void> => {
     const goOn = fromHere();
     return attempt(async () => {
       await task();
-      await mutate(POLICY);
       goOn(goTo);
     });
   };
   const keep = async (): Promise<void> => {
     const problem = await problemOf(item);
     if (problem !== undefined) return say({ tone: 'brick', text: problem });
-    return act(
-      () => api(putPolicyItem, { params: { id: item.value.id }, body: { item, over } }),
-      `/office/rules/words/${item.value.id}`,
-    );
+    await act(async () => {
+      await keepItem(item);
+      say({ tone: 'sea', text: 'Kept. It counts from now on.' });
+    }, `/office/rules/words/${item.value.id}`);
+  };
+  const remove = async (): Promise<void> => {
+    await api(removePolicyItem, { params: { id: item.value.id } });
+    await refreshPolicy();
   };
   return (
     <Screen
@@ -126,11 +128,7 @@ function ItemForm({
       <Row>
         <Button kind="main" label="Keep it" onPress={() => void keep()} busy={busy} />
         {known === undefined ? null : (
-          <Button
-            kind="stop"
-            label="Remove it"
-            onPress={() => void act(() => api(removePolicyItem, { params: { id: item.value.id } }), '/office/rules')}
-          />
+          <Button kind="stop" label="Remove it" onPress={() => void act(remove, '/office/rules')} />
         )}
       </Row>
     </Screen>

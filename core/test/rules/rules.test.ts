@@ -1,6 +1,7 @@
 /** Rules over random messages: order says nothing, adding one never loosens, and what is said of two of them is so. */
 import fc from 'fast-check';
 import { conditionSchema, describe as described, disjoint, has, implies } from '../../src/rules/conditions/index';
+import { whenInWords } from '../../src/rules/when-words';
 import { fitsName } from '../../src/rules/conditions/message';
 import { asksAtLeast, type Demand, demandOf, join, NOTHING } from '../../src/rules/demand';
 import { applies, isImpossible, isWithin, judge, type Rule, ruleSchema, warningsOf } from '../../src/rules/rule';
@@ -155,6 +156,21 @@ test('leaving open is permitted where one rule permits it and none forbids it', 
     openBy: [permits.name],
     wouldHave: [locks.id],
   });
+});
+
+test('when a rule acts is one sentence, whatever it asks for', () => {
+  const names = { preset: () => 'Bids', tag: () => 'open', list: () => 'Crew' };
+  const outside = { kind: 'recipient-is', is: 'outsider' } as const;
+  const files = { kind: 'file-count', least: 1 } as const;
+  const many = { kind: 'recipient-count', of: 'all', least: 20 } as const;
+  const tagged = { kind: 'tagged-with', tags: ['7d1f1c0e-9a5b-4a53-8d0a-2b8f9d1c0001'] } as const;
+  expect(whenInWords({ allOf: [], anyOf: [], noneOf: [] }, names)).toBe('Always');
+  expect(whenInWords({ allOf: [], anyOf: [], noneOf: [{ ...tagged, tags: [...tagged.tags] }] }, names)).toBe(
+    'Always, unless it is tagged “open”',
+  );
+  expect(whenInWords({ allOf: [outside], anyOf: [files, many], noneOf: [] }, names)).toBe(
+    'When it goes to somebody outside, and it has files or it goes to 20 people or more',
+  );
 });
 
 test('every condition and rule is data that is checked, and can be said', () => {

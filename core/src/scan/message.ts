@@ -42,6 +42,19 @@ const idOf = async ({ of }: Finding, value: string): Promise<string> =>
 
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ');
 
+/** What stands before and behind, in whole words; “…” where there is more of it. */
+function aroundOf(text: string, { from, to }: Finding): Seen['around'] {
+  const [begin, end] = [Math.max(0, from - AROUND), to + AROUND];
+  const before = text.slice(begin, from);
+  const value = text.slice(from, to);
+  const after = text.slice(to, end);
+  return {
+    before: oneLine(begin === 0 ? before : before.replace(/^(?:\S*\s)?/, '… ')),
+    value: oneLine(value.length > MOST_SHOWN ? `${value.slice(0, MOST_SHOWN)}…` : value),
+    after: oneLine(end >= text.length ? after : after.replace(/(?:\s\S*)?$/, ' …')),
+  };
+}
+
 async function seenIn(text: string, findings: readonly Finding[], where: (finding: Finding) => Where): Promise<Seen[]> {
   return Promise.all(
     findings.map(async (finding) => {
@@ -50,11 +63,7 @@ async function seenIn(text: string, findings: readonly Finding[], where: (findin
         ...finding,
         id: await idOf(finding, finding.kind === 'list' ? '' : value),
         where: where(finding),
-        around: {
-          before: oneLine(text.slice(Math.max(0, finding.from - AROUND), finding.from)),
-          value: oneLine(value.slice(0, MOST_SHOWN)),
-          after: oneLine(text.slice(finding.to, finding.to + AROUND)),
-        },
+        around: aroundOf(text, finding),
       };
     }),
   );

@@ -23,6 +23,24 @@ test('subject, text and names of files each say where', async () => {
   expect(seen[1]!.around).toEqual({ before: 'Visa ', value: '4111-1111-1111-1111', after: ' password: Fähre#77' });
 });
 
+test.each([
+  [
+    'a word is not cut',
+    `${'the ferry leaves '.repeat(9)}${CARD}${' the ferry leaves'.repeat(9)}`,
+    '… leaves the ferry leaves the ferry leaves the ferry leaves ',
+    ' the ferry leaves the ferry leaves the ferry leaves the …',
+  ],
+  [
+    'nor is what has no words',
+    `${'x'.repeat(90)};${CARD};${'y'.repeat(90)}`,
+    `… ${'x'.repeat(59)};`,
+    `;${'y'.repeat(59)} …`,
+  ],
+])('what stands around: %s', async (_, text, before, after) => {
+  const [seen] = await seenInMessage({ subject: '', text, fileNames: [] }, { thisYear: 2026 });
+  expect(seen!.around).toEqual({ before, value: CARD, after });
+});
+
 test('a file’s findings have their line, are counted up to two hundred, and stop when nobody wants them any more', async () => {
   const bytes = utf8(`Name;Card\n${Array.from({ length: 300 }, () => `Ada;${CARD}\n`).join('')}`);
   const whole = await seenInFile({ name: 'cards.csv', bytes }, { thisYear: 2026 });

@@ -1,9 +1,9 @@
 /** `npm run bench`: every measurement as a ratio against something measured in the same run. */
-import { chromium, curl, ensureDebian, ensureModules, postgres, sqop } from './ground/packages.mjs';
+import { chromium, curl, ensureDebian, ensureModules, poppler, postgres, sqop } from './ground/packages.mjs';
 import { at } from './ground/paths.mjs';
 import { run } from './ground/run.mjs';
 
-await ensureDebian([postgres, chromium, sqop, curl]);
+await ensureDebian([postgres, chromium, sqop, curl, poppler]);
 await ensureModules();
 const { buildServer, buildWeb } = await import('./ground/build.mjs');
 const { startTestCluster } = await import('./ground/testing.mjs');

@@ -5,6 +5,8 @@ import { type Piece } from './piece';
 /** Longer than any page takes; a file that is made to take longer is given up. */
 const A_PAGE_MS = 20_000;
 const MOST_PAGES = 2_000;
+/** Asked for before their turn: pdf.js works in a thread of its own. */
+const AHEAD = 4;
 
 /** What is used of a document of pdf.js. */
 export interface PdfDocument<Page extends PdfPage = PdfPage> {
@@ -29,7 +31,12 @@ interface Remark {
 /** @throws TooSlowError */
 export const inPageTime = <T>(work: Promise<T>): Promise<T> => within(work, A_PAGE_MS);
 
-async function pageWords(document: PdfDocument, number: number): Promise<{ body: string; form: string }> {
+interface Words {
+  body: string;
+  form: string;
+}
+
+async function pageWords(document: PdfDocument, number: number): Promise<Words> {
   const page = await inPageTime(document.getPage(number));
   const items = (await inPageTime(page.getTextContent())).items as readonly Item[];
   const remarks = (await inPageTime(page.getAnnotations())) as Remark[];
@@ -41,6 +48,20 @@ async function pageWords(document: PdfDocument, number: number): Promise<{ body:
       .filter((value): value is string => typeof value === 'string' && value !== '')
       .join('\n'),
   };
+}
+
+/** Page by page, those that come next already under way. */
+async function* wordsOf(document: PdfDocument, pages: number): AsyncGenerator<Words> {
+  const ahead: Promise<Words>[] = [];
+  for (let next = 1; next <= pages || ahead.length > 0;) {
+    while (next <= pages && ahead.length < AHEAD) {
+      const begun = pageWords(document, next++);
+      // Told where its turn comes; until then nobody is listening.
+      begun.catch(() => undefined);
+      ahead.push(begun);
+    }
+    yield await ahead.shift()!;
+  }
 }
 
 /**
@@ -55,8 +76,9 @@ export async function* pdfPieces<Page extends PdfPage>(
   const files = [name];
   try {
     const document = await inPageTime(open());
-    for (let page = 1; page <= Math.min(document.numPages, MOST_PAGES); page += 1) {
-      const { body, form } = await pageWords(document, page);
+    let page = 0;
+    for await (const { body, form } of wordsOf(document, Math.min(document.numPages, MOST_PAGES))) {
+      page += 1;
       if (body.trim() === '' && form === '') {
         const text = await read(document, page);
         yield text === undefined

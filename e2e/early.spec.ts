@@ -126,7 +126,7 @@ test('the desk loads what it shows; what other pages share comes with the first 
   expect(bytes((one) => !one.thread)).toBeLessThan(380_000);
   // What opens the vault and follows it step by step, without what seals and opens mail.
   expect(bytes((one) => one.thread)).toBeGreaterThan(50_000);
-  expect(bytes((one) => one.thread)).toBeLessThan(150_000);
+  expect(bytes((one) => one.thread)).toBeLessThan(120_000);
 
   const before = scripts.length;
   await page.getByRole('link', { name: 'Mail', exact: true }).click();

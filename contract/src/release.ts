@@ -1,5 +1,6 @@
 /** A message that goes only when somebody else has let it go: what waits, for whom, and how it ends. */
-import { closingSchema, isZone } from '@under-lock/core/handling/closing';
+import { closingSchema } from '@under-lock/core/handling/closing-choice';
+import { isZone } from '@under-lock/core/when';
 import { z } from 'zod';
 import { bytes, endpoint, id, instant, rawBytes } from './endpoint';
 

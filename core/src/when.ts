@@ -86,3 +86,13 @@ export function sizeInWords(bytes: number): string {
   if (bytes < 1_000_000) return `${Math.round(bytes / 1000)} kB`;
   return `${(bytes / 1_000_000).toFixed(1).replace(/\.0$/, '')} MB`;
 }
+
+/** Whether a time zone of this name is known. */
+export function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}

@@ -1,6 +1,8 @@
 /** Closing dates across daylight saving in three time zones, and the merge that must not care for order. */
+import { isZone } from '../src/when';
 import fc from 'fast-check';
-import { calendarDays, type Closing, latestClosing, resolveClosing, toLocal } from '../src/handling/closing';
+import { calendarDays, latestClosing, resolveClosing, toLocal } from '../src/handling/closing';
+import { type Closing } from '../src/handling/closing-choice';
 import {
   AUDIENCES,
   type Handling,
@@ -334,3 +336,10 @@ describe('what is passed on', () => {
     });
   });
 });
+
+test.each([
+  ['Europe/Lisbon', true],
+  ['utc', true],
+  ['Mars/Base', false],
+  ['', false],
+])('a time zone: %j', (zone, known) => expect(isZone(zone)).toBe(known));

@@ -1,12 +1,6 @@
 import { type Office } from '@under-lock/contract/office';
-import {
-  CLOSING_CHOICES,
-  type Closing,
-  type ClosingKind,
-  latestClosing,
-  resolveClosing,
-  toLocal,
-} from '@under-lock/core/handling/closing';
+import { latestClosing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
+import { CLOSING_CHOICES, type Closing, type ClosingKind } from '@under-lock/core/handling/closing-choice';
 import { IDENTITY_CHECKS, type IdentityCheck, type Rights, RIGHTS } from '@under-lock/core/handling/handling';
 import { momentInWords } from '@under-lock/core/when';
 import { Check, Choice, Field, Stack, Text } from '@under-lock/ui';

@@ -1,4 +1,4 @@
-import { type ClosingKind } from '@under-lock/core/handling/closing';
+import { type ClosingKind } from '@under-lock/core/handling/closing-choice';
 import {
   type Audience,
   type HandlingTerms,

@@ -2,7 +2,7 @@
  * A preset being made or changed: its name and sentence, and every part of the handling, with what a worker may loosen.
  */
 import { deletePreset, type Preset, putPreset } from '@under-lock/contract/handling';
-import { CLOSING_CHOICES } from '@under-lock/core/handling/closing';
+import { CLOSING_CHOICES } from '@under-lock/core/handling/closing-choice';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { LOOSENABLE, type PresetTerms } from '@under-lock/core/handling/preset';
 import { Banner, Button, Check, Choice, Dialog, Field, Line, Loading, Panel, Row, Section, Text } from '@under-lock/ui';

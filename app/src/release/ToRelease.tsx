@@ -1,7 +1,7 @@
 /** What somebody decides by: the note, the plan, what was seen in it, and the message itself, opened in this browser. */
 import { type AskedRelease } from '@under-lock/contract/release';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
-import { type Closing } from '@under-lock/core/handling/closing';
+import { type Closing } from '@under-lock/core/handling/closing-choice';
 import { type Paper } from '@under-lock/core/release/paper';
 import { type Where } from '@under-lock/core/scan/message';
 import { momentInWords } from '@under-lock/core/when';

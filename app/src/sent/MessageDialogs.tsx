@@ -3,7 +3,8 @@ import { makeTold } from '@under-lock/core/identity/told';
 import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
-import { type Closing, resolveClosing, toLocal } from '@under-lock/core/handling/closing';
+import { resolveClosing, toLocal } from '@under-lock/core/handling/closing';
+import { type Closing } from '@under-lock/core/handling/closing-choice';
 import {
   type HandlingTerms,
   checksFrom,

@@ -2,39 +2,8 @@
  * Closing choices as an office counts them, worked out in the worker's time zone by luxon, which knows the zones' rules
  * (an hour that daylight saving leaves out moves forward; one that comes twice is the first).
  */
-import { DateTime, IANAZone } from 'luxon';
-import { z } from 'zod';
-
-export const CLOSING_CHOICES = [
-  'end-of-today',
-  'end-of-week',
-  'two-weeks',
-  'end-of-month',
-  'end-of-quarter',
-  'exact',
-] as const;
-export type ClosingKind = (typeof CLOSING_CHOICES)[number];
-
-/** The choices that mean a date at any time: those an office can prescribe. */
-export const officeClosingSchema = z.object({ kind: z.enum(CLOSING_CHOICES).exclude(['exact']) });
-
-export const closingSchema = z.discriminatedUnion('kind', [
-  officeClosingSchema,
-  /** Wall-clock time in the worker's zone, `yyyy-MM-ddTHH:mm`. */
-  z.object({ kind: z.literal('exact'), local: z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/) }),
-]);
-export type Closing = z.infer<typeof closingSchema>;
-
-export interface OfficeCalendar {
-  /** IANA time zone of whoever counts, such as `Europe/Lisbon`. */
-  zone: string;
-  /** `HH:mm`, the hour at which an office day ends. */
-  dayEnds: string;
-  /** ISO weekday (1 = Monday) on which the working week ends. */
-  weekEndsOn: number;
-  /** Nothing may stay readable for longer than this many days. */
-  maxDays: number;
-}
+import { DateTime } from 'luxon';
+import { type Closing, type OfficeCalendar } from './closing-choice';
 
 export type ClosingProblem = 'past' | 'beyond-maximum' | 'not-a-date';
 export type ClosingResult = { ok: true; closesAt: Date } | { ok: false; problem: ClosingProblem; limit?: Date };
@@ -108,9 +77,6 @@ export function momentAhead(local: string, now: Date, zone: string): Date | unde
 export function toLocal(instant: Date, zone: string): string {
   return DateTime.fromJSDate(instant, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");
 }
-
-/** Whether a time zone of this name is known. */
-export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone);
 
 /** Whole days between the dates of two instants on the calendar of `zone`: 0 is the same day. */
 export function calendarDays(from: Date, to: Date, zone: string): number {

@@ -1,13 +1,7 @@
 /** Handling presets: a handling made by the office, with what a worker may still loosen. Tighter is always allowed. */
 import { z } from 'zod';
-import {
-  type ClosingResult,
-  closingSchema,
-  officeClosingSchema,
-  type OfficeCalendar,
-  lastInstant,
-  resolveClosing,
-} from './closing';
+import { type ClosingResult, lastInstant, resolveClosing } from './closing';
+import { closingSchema, officeClosingSchema, type OfficeCalendar } from './closing-choice';
 import {
   AUDIENCES,
   forAnybody,

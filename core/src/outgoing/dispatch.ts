@@ -1,7 +1,7 @@
 /** What is handed to the server: accesses and copies as they were made, and the handling they go under. */
 import { defined } from '../defined';
 import { type Bytes, fromBase64Url } from '../bytes';
-import { type Closing } from '../handling/closing';
+import { type Closing } from '../handling/closing-choice';
 import { type Handling, type IdentityCheck, isAsStrong, type PasscodeWay } from '../handling/handling';
 import { type CopyLockName } from '../locks/index';
 import { type Language } from '../language';

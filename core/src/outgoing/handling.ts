@@ -1,5 +1,6 @@
 /** The handling a draft goes under: the preset's, what the worker chose, what it answers, and what rules demand. */
-import { type Closing, momentAhead, type OfficeCalendar, resolveClosing } from '../handling/closing';
+import { momentAhead, resolveClosing } from '../handling/closing';
+import { type Closing, type OfficeCalendar } from '../handling/closing-choice';
 import { type HandlingTerms, type IdentityCheck, LOOSEST_TERMS, mergeTerms } from '../handling/handling';
 import { type Demand, floorOf, NOTHING } from '../rules/demand';
 import {

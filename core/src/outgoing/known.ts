@@ -1,7 +1,7 @@
 /** What has to be known to plan a draft and to send it: as data, wherever it comes from. */
 import { type LockBefore } from './as-it-came';
 import { type KnownKeys } from '../account/known-keys';
-import { type OfficeCalendar } from '../handling/closing';
+import { type OfficeCalendar } from '../handling/closing-choice';
 import { type PresetTerms } from '../handling/preset';
 import { type KnownToLocks } from '../locks/known';
 import { type NoticeLook } from '../notice/look';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { openFrom, type PublicKey, sealTo } from '../account/key-pair';
 import { type Bytes, fromBase64Url, fromUtf8, utf8 } from '../bytes';
 import { handlingTermsSchema, WAYS_KNOWN } from '../handling/handling';
-import { closingSchema } from '../handling/closing';
+import { closingSchema } from '../handling/closing-choice';
 import { LOCKS } from '../locks/index';
 import { type KeptKey } from '../outgoing/draft';
 import { RECIPIENT_ROLES } from '../people/role';

@@ -12,7 +12,7 @@ import { sentSummaries } from '../vault/vault';
 import { invalid } from '../problem';
 import { answeredRequests } from '../incoming/incoming';
 import { countUnread } from '../received/received';
-import { isZone } from '@under-lock/core/handling/closing';
+import { isZone } from '@under-lock/core/when';
 import { grantOf, grantsOf, seenIn } from '../access/grants';
 
 type NeedKind = (typeof NEED_KINDS)[number];

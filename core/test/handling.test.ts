@@ -1,5 +1,4 @@
 /** Closing dates across daylight saving in three time zones, and the merge that must not care for order. */
-import { isZone } from '../src/when';
 import fc from 'fast-check';
 import { calendarDays, latestClosing, resolveClosing, toLocal } from '../src/handling/closing';
 import { type Closing } from '../src/handling/closing-choice';
@@ -22,7 +21,7 @@ import {
   type PresetTerms,
   termsOfPreset,
 } from '../src/handling/preset';
-import { distanceInWords, listedInWords, momentInWords, sizeInWords } from '../src/when';
+import { distanceInWords, isZone, listedInWords, momentInWords, sizeInWords } from '../src/when';
 
 const calendar = (zone: string) => ({ zone, dayEnds: '17:00', weekEndsOn: 5, maxDays: 366 });
 const resolved = (closing: Closing, now: string, zone: string): string => {

@@ -3,7 +3,6 @@
  * it.
  */
 export const longFunctions = [
-  'app/src/sent/MessageDialogs.tsx',
   'reader/src/AskPage.tsx',
   'reader/src/RoomPage.tsx',
   'server/src/data/models.ts',

@@ -1,101 +1,35 @@
 import { firstLower } from '@under-lock/core/first-letter';
-import { makeTold } from '@under-lock/core/identity/told';
-import { defined } from '@under-lock/core/defined';
 import { type Grant } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
 import { resolveClosing, toLocal } from '@under-lock/core/handling/closing';
 import { type Closing } from '@under-lock/core/handling/closing-choice';
-import {
-  type HandlingTerms,
-  checksFrom,
-  type IdentityCheck,
-  isIdentityCheck,
-  LOOSEST_TERMS,
-  mergeTerms,
-  passwordSuffices,
-  type WayKnown,
-  isPasscodeWay,
-} from '@under-lock/core/handling/handling';
+import { type HandlingTerms, LOOSEST_TERMS, mergeTerms, passwordSuffices } from '@under-lock/core/handling/handling';
 import { keepsToClosing, presetFloor } from '@under-lock/core/handling/preset';
-import { answerProblem } from '@under-lock/core/identity/answer';
 import { addressKey, checkAddress } from '@under-lock/core/people/address';
 import { type Language } from '@under-lock/core/language';
-import { OnEnter, Banner, Button, Choice, Dialog, Field, Stack, Text } from '@under-lock/ui';
-import { type ReactNode, useState } from 'react';
+import { Banner, Field, Stack, Text } from '@under-lock/ui';
+import { useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
 import { checkWords, listed } from '../handling/words';
 import { isChanged } from '@under-lock/core/account/known-keys';
 import { useKnownKeys } from '../people/known-keys';
-import { type Person } from '@under-lock/core/people/kept-person';
-import { rememberPerson, usePeople } from '../people/person';
-import { phoneOf, type PhoneValue } from '../phone/phone-value';
-import { PhoneInput } from '../phone/PhoneInput';
 import { useRegistered } from '../people/useRegistered';
-import { accountAt, oneAt, personAt } from '@under-lock/core/people/find';
+import { accountAt, oneAt } from '@under-lock/core/people/find';
 import { addressProblem } from '../people/words';
-import { problemWords } from '../problem-words';
-import { useOpenSession } from '../session/session';
-import { type Kept } from '@under-lock/core/vault/kept';
 import { openedWords, who } from '../handling/grant-words';
 import { useColleagues } from '../session/useOffice';
 import { type WantedReader } from '@under-lock/core/locks/wanted';
-import { changeCheck, giveAccessAgain, letRead, moveDate, type WantedCheck, withdrawFrom } from './message-actions';
+import { changeCheck, giveAccessAgain, letRead, moveDate, withdrawFrom } from './message-actions';
+import { ActDialog } from './ActDialog';
+import { type About } from './how-known';
+import { useHowKnown } from './useHowKnown';
 import { type Sent } from './useSent';
 
 interface Common {
   message: Sent;
   onClose: () => void;
   onDone: (text: string) => void;
-}
-
-function ActDialog({
-  title,
-  label,
-  kind = 'main',
-  disabled = false,
-  act,
-  onClose,
-  onDone,
-  children,
-}: {
-  title: string;
-  label: string;
-  kind?: 'main' | 'stop';
-  disabled?: boolean;
-  act: () => Promise<string>;
-  onClose: () => void;
-  onDone: (text: string) => void;
-  children: ReactNode;
-}) {
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string | undefined>();
-  const run = async (): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      onDone(await act());
-    } catch (problem) {
-      setError(problemWords(problem));
-      setBusy(false);
-    }
-  };
-  return (
-    <Dialog
-      title={title}
-      open
-      onClose={onClose}
-      actions={
-        <>
-          <Button kind={kind} label={label} onPress={() => void run()} busy={busy} disabled={disabled} />
-          <Button label="Leave it as it is" onPress={onClose} />
-        </>
-      }
-    >
-      <OnEnter does={busy || disabled || kind === 'stop' ? undefined : () => void run()}>{children}</OnEnter>
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
-    </Dialog>
-  );
 }
 
 export function MoveClosingDialog({
@@ -186,13 +120,6 @@ export function WithdrawDialog({ message, grants, now, onClose, onDone }: Common
   );
 }
 
-/** Whom it is about, and how they were to be known so far. */
-interface About {
-  name: string;
-  address: string;
-  check: { kind: WayKnown; question: boolean };
-}
-
 /** The weakest check the message's preset lets anybody have; what its own handling asks besides, where that counts. */
 const leastFor = (
   { presetTerms }: Sent,
@@ -200,147 +127,10 @@ const leastFor = (
 ): Pick<HandlingTerms, 'check' | 'question'> =>
   mergeTerms(presetTerms === undefined ? LOOSEST_TERMS : presetFloor(presetTerms), own);
 
-/** Somebody else for whom this number or address is known. */
-function ownerOf(people: readonly Kept<Person>[], about: About, target: string | undefined): Person | undefined {
-  if (target === undefined) return undefined;
-  const known = ({ phone, address, secondAddress }: Person): boolean =>
-    phone === target || [address, secondAddress ?? ''].some((one) => addressKey(one) === addressKey(target));
-  return people.find(({ value }) => addressKey(value.address) !== addressKey(about.address) && known(value))?.value;
-}
-
-interface Asked {
-  about: About;
-  least: Pick<HandlingTerms, 'check' | 'question'>;
-  /** One is asked besides already, and may stay. */ keptQuestion: boolean;
-  canAsk?: boolean;
-}
-
-/** How somebody is to be known: asked again, because the server never shows what it has. */
-function useCheck({ about, least, keptQuestion, canAsk = true }: Asked) {
-  const { account } = useOpenSession();
-  const { data: people = [] } = usePeople();
-  const person = personAt(people, about.address)?.value;
-  const offered = checksFrom(least.check).filter((value) => canAsk || (value !== 'question' && value !== 'told'));
-  const [chosen, setKind] = useState<IdentityCheck>(isIdentityCheck(about.check.kind) ? about.check.kind : 'text');
-  const kind = offered.includes(chosen) ? chosen : (offered.find((one) => one === 'text') ?? offered[0] ?? least.check);
-  const [phone, setPhone] = useState<PhoneValue | undefined>();
-  const [second, setSecond] = useState<string | undefined>();
-  const [question, setQuestion] = useState({ text: '', answer: '' });
-  const [told] = useState(makeTold);
-  const shownPhone = phone ?? phoneOf(person?.phone);
-  const shownSecond = second ?? person?.secondAddress ?? '';
-  const byPhone = kind === 'text' || kind === 'voice';
-  const other = checkAddress(shownSecond);
-  const phoneError =
-    shownPhone.e164 === undefined
-      ? shownPhone.problem
-      : shownPhone.e164 === account.phone
-        ? 'That is your own number.'
-        : undefined;
-  const addressError = !other.ok
-    ? addressProblem[other.problem]
-    : addressKey(other.address) === addressKey(about.address)
-      ? 'This must be another address than the first.'
-      : undefined;
-  const asks = kind === 'question' || about.check.question || least.question;
-  const written = question.text.trim() !== '' && answerProblem(question.answer) === undefined;
-  const questionSettled =
-    !asks || written || (keptQuestion && kind !== 'question' && question.text === '' && question.answer === '');
-  const target = byPhone
-    ? phoneError === undefined
-      ? shownPhone.e164
-      : undefined
-    : kind === 'email' && other.ok && addressError === undefined
-      ? other.address
-      : undefined;
-  const owner = ownerOf(people, about, target);
-  const wanted: WantedCheck | undefined =
-    !questionSettled || (isPasscodeWay(kind) && target === undefined)
-      ? undefined
-      : {
-          check: kind,
-          ...defined({ target }),
-          ...(kind === 'told' ? { told } : {}),
-          ...(written ? { question: { text: question.text.trim(), answer: question.answer } } : {}),
-        };
-  const form = (
-    <Stack>
-      <Choice
-        label="Readers prove who they are"
-        value={kind}
-        onChange={setKind}
-        options={[...offered].reverse().map((value) => ({ value, label: checkWords[value] }))}
-      />
-      {byPhone ? (
-        <PhoneInput
-          label={`Phone of ${who(about)}`}
-          value={shownPhone}
-          onChange={setPhone}
-          error={shownPhone.typed === '' ? undefined : phoneError}
-        />
-      ) : null}
-      {kind === 'email' ? (
-        <Field
-          label={`Second address of ${who(about)}`}
-          value={shownSecond}
-          onChangeText={setSecond}
-          inputMode="email"
-          autoCapitalize="none"
-          error={shownSecond === '' ? undefined : addressError}
-        />
-      ) : null}
-      {kind === 'told' ? (
-        <Text kind="small" tone="soft">
-          A new one-time password is made. You tell it to them by phone or in person; it opens the message once.
-        </Text>
-      ) : null}
-      {owner === undefined ? null : (
-        <Banner tone="amber">{`This is known as ${owner.name || owner.address}’s. Whoever has it gets the passcode; it is used for this message only, and not kept for ${who(about)}.`}</Banner>
-      )}
-      {asks && canAsk ? (
-        <>
-          <Field
-            label="Question"
-            value={question.text}
-            onChangeText={(text) => setQuestion({ ...question, text })}
-            maxLength={200}
-            hint={
-              keptQuestion && kind !== 'question'
-                ? 'Leave both empty to keep the question they have.'
-                : 'Something only the two of you know.'
-            }
-          />
-          <Field
-            label="Answer"
-            value={question.answer}
-            onChangeText={(answer) => setQuestion({ ...question, answer })}
-            maxLength={100}
-            autoComplete="off"
-            error={
-              question.answer !== '' && answerProblem(question.answer) !== undefined
-                ? 'Three letters or digits at least.'
-                : undefined
-            }
-          />
-        </>
-      ) : null}
-    </Stack>
-  );
-  const remember = (): Promise<void> =>
-    target === undefined || owner !== undefined
-      ? Promise.resolve()
-      : rememberPerson(people, {
-          name: about.name,
-          address: about.address,
-          ...(byPhone ? { phone: target } : { secondAddress: target }),
-        });
-  return { form, wanted, remember };
-}
-
 export function ChangeChannelDialog({ message, grant, onClose, onDone }: Common & { grant: Grant }) {
   // A question is sealed for who holds the link; the link of what a reader passed on was never here.
   const canAsk = message.opened?.links[grant.id] !== undefined;
-  const { form, wanted, remember } = useCheck({
+  const { form, wanted, remember } = useHowKnown({
     about: grant,
     least: leastFor(message),
     keptQuestion: grant.check.question,
@@ -385,7 +175,7 @@ function useWantedReader(
   least: Pick<HandlingTerms, 'check' | 'question'>,
   language: Language | undefined,
 ) {
-  const { form, wanted, remember } = useCheck({ about, least, keptQuestion: false });
+  const { form, wanted, remember } = useHowKnown({ about, least, keptQuestion: false });
   const { data: colleagues = [] } = useColleagues();
   const colleague = accountAt(colleagues, about.address);
   const { readers, checking } = useRegistered([about.address]);

@@ -7,5 +7,4 @@ export const longFunctions = [
   'reader/src/RoomPage.tsx',
   'server/src/data/models.ts',
   'server/src/demo/seed.ts',
-  'standins/src/door.ts',
 ];

@@ -8,7 +8,8 @@ import { Button, Heading, Loading, Outcome, Progress, Row, Stack, TextButton } f
 import { later } from '@under-lock/ui/later';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { type Visit, visitFromAddress } from './address';
-import { type Asking, AskPage } from './AskPage';
+import { AskPage } from './AskPage';
+import { type Asking } from './useAsking';
 import { useNow } from './clock';
 import { Ended } from './Ended';
 import { Frame } from './Frame';

@@ -4,7 +4,8 @@
  */
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { ApiProblem, type ProblemCode, type ProblemDetails } from '@under-lock/contract/problem';
-import { type Asking, AskPage } from '../src/AskPage';
+import { AskPage } from '../src/AskPage';
+import { type Asking } from '../src/useAsking';
 import { type AskDoor } from '../src/visit';
 
 const now = new Date('2026-11-24T10:00:00Z');

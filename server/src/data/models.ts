@@ -257,225 +257,223 @@ export class EventRow extends Model<InferAttributes<EventRow>, InferCreationAttr
   declare data: CreationOptional<EventData>;
 }
 
+const ACCOUNT_COLUMNS = {
+  id: key(),
+  address: required(TEXT),
+  addressKey: required(TEXT),
+  name: required(TEXT),
+  title: required(TEXT),
+  phone: TEXT,
+  role: required(TEXT),
+  hashing: JSONB,
+  authHash: TEXT,
+  wrappedSecret: BLOB,
+  recoveryAuthHash: TEXT,
+  recoveryWrappedSecret: BLOB,
+  invitationHash: BLOB,
+  invitationUntil: DATE,
+  createdAt: required(DATE),
+  endedAt: DATE,
+  further: { type: JSONB, defaultValue: [] },
+  departments: { type: JSONB, defaultValue: [] },
+  mayRelease: { type: BOOLEAN, defaultValue: false },
+  toldByMail: { type: BOOLEAN, defaultValue: true },
+  toldAddress: TEXT,
+  toldLeft: { type: TEXT, allowNull: false, defaultValue: 'daily' },
+  publicKey: BLOB,
+  keySuite: INTEGER,
+};
+
+const SESSION_COLUMNS = {
+  id: key(),
+  tokenHash: required(BLOB),
+  accountId: required(UUID),
+  device: required(TEXT),
+  createdAt: required(DATE),
+  lastSeenAt: required(DATE),
+};
+
+const VAULT_ITEM_COLUMNS = {
+  accountId: key(),
+  kind: { type: TEXT, primaryKey: true },
+  id: key(),
+  revision: required(INTEGER),
+  updatedAt: required(DATE),
+  sealed: required(BLOB),
+};
+
+const BLOB_COLUMNS = {
+  id: key(),
+  accountId: required(UUID),
+  size: required(BIGINT),
+  createdAt: required(DATE),
+  grantId: UUID,
+  leftId: UUID,
+};
+
+const MESSAGE_COLUMNS = {
+  id: key(),
+  accountId: required(UUID),
+  contentBlobId: UUID,
+  reference: required(TEXT),
+  handling: required(JSONB),
+  size: required(BIGINT),
+  sentAt: required(DATE),
+  requestDigest: required(BLOB),
+  presetVersion: UUID,
+  presetName: { type: TEXT, defaultValue: '' },
+  purpose: { type: TEXT, defaultValue: 'message' },
+  senderAddress: TEXT,
+  conversationId: required(UUID),
+  inReplyTo: UUID,
+  senderGrantId: UUID,
+  receipt: { type: BOOLEAN, defaultValue: false },
+  confirm: { type: BOOLEAN, defaultValue: false },
+  choose: { type: BOOLEAN, defaultValue: false },
+  remindHours: { type: INTEGER, defaultValue: 0 },
+  ownKey: BLOB,
+  toAll: { type: BOOLEAN, defaultValue: false },
+  senderReaderId: UUID,
+  ownSummary: BLOB,
+  openReason: TEXT,
+  byProgram: TEXT,
+  mailIdHash: BLOB,
+  ruled: JSONB,
+};
+
+const PRESET_COLUMNS = {
+  id: key(),
+  position: required(INTEGER),
+  name: required(TEXT),
+  sentence: required(TEXT),
+  terms: required(JSONB),
+  active: required(BOOLEAN),
+  isDefault: required(BOOLEAN),
+  changedAt: required(DATE),
+  changedBy: UUID,
+};
+
+const GRANT_COLUMNS = {
+  id: key(),
+  messageId: required(UUID),
+  accountId: required(UUID),
+  position: required(INTEGER),
+  address: required(TEXT),
+  name: required(TEXT),
+  role: required(TEXT),
+  state: required(TEXT),
+  closesAt: required(DATE),
+  endedAt: DATE,
+  replacedBy: UUID,
+  houseShare: BLOB,
+  wrappedKey: BLOB,
+  proofHash: BLOB,
+  carried: { type: BOOLEAN, defaultValue: false },
+  checkKind: required(TEXT),
+  checkHint: required(TEXT),
+  channel: BLOB,
+  noticeState: { type: TEXT, defaultValue: 'waiting' },
+  noticeAt: DATE,
+  noticeAnswer: TEXT,
+  openCount: { type: INTEGER, defaultValue: 0 },
+  firstOpenedAt: DATE,
+  lastOpenedAt: DATE,
+  confirmedAt: DATE,
+  wrongTries: { type: INTEGER, defaultValue: 0 },
+  notForMeAt: DATE,
+  passcodeHash: BLOB,
+  passcodeSentAt: DATE,
+  passcodeWrong: { type: INTEGER, defaultValue: 0 },
+  passcodePauses: { type: INTEGER, defaultValue: 0 },
+  passcodePausedUntil: DATE,
+  passcodeSpent: { type: INTEGER, defaultValue: 0 },
+  language: { type: TEXT, defaultValue: 'en' },
+  remindedAt: DATE,
+  parentId: UUID,
+  readerKind: required(TEXT),
+  readerAccountId: UUID,
+  arrivedAt: DATE,
+  sealedShare: BLOB,
+  sealedSummary: BLOB,
+  question: BLOB,
+  answerHash: BLOB,
+  toldHash: BLOB,
+  otherWayAt: DATE,
+  otherWay: TEXT,
+  unread: { type: BOOLEAN, defaultValue: true },
+  readerId: UUID,
+  removedAt: DATE,
+  lostAt: DATE,
+  giveAgainAskedAt: DATE,
+};
+
+const READER_COLUMNS = {
+  id: key(),
+  address: required(TEXT),
+  addressKey: required(TEXT),
+  name: required(TEXT),
+  language: required(TEXT),
+  languageChosen: { type: BOOLEAN, defaultValue: false },
+  hashing: required(JSONB),
+  authHash: required(TEXT),
+  wrappedSecret: required(BLOB),
+  publicKey: required(BLOB),
+  keySuite: required(INTEGER),
+  sealedPrivateKey: required(BLOB),
+  knownBy: TEXT,
+  since: required(DATE),
+};
+
+const READER_SESSION_COLUMNS = {
+  tokenHash: { type: BLOB, primaryKey: true },
+  grantId: required(UUID),
+  expiresAt: required(DATE),
+  counted: { type: BOOLEAN, defaultValue: false },
+  signInHash: BLOB,
+};
+
+const OUTBOX_COLUMNS = {
+  id: key(),
+  grantId: required(UUID),
+  createdAt: required(DATE),
+  sealedShare: BLOB,
+  state: required(TEXT),
+  leasedUntil: DATE,
+  attempts: { type: INTEGER, defaultValue: 0 },
+  messageIdHeader: required(TEXT),
+  sha256: BLOB,
+  deliveredAt: DATE,
+};
+
+const EVENT_COLUMNS = {
+  id: key(),
+  messageId: required(UUID),
+  grantId: UUID,
+  at: required(DATE),
+  kind: required(TEXT),
+  data: { type: JSONB, defaultValue: {} },
+};
+
+/** Sequelize writes into what it is given. */
+const fresh = <T extends object>(columns: T): T =>
+  Object.fromEntries(
+    Object.entries(columns).map(([name, column]: [string, unknown]) => [
+      name,
+      typeof column === 'object' ? { ...column } : column,
+    ]),
+  ) as T;
+
 export function defineModels(sequelize: Sequelize): void {
   const at = (tableName: string) => ({ sequelize, tableName, timestamps: false, underscored: true }) as const;
-  AccountRow.init(
-    {
-      id: key(),
-      address: required(TEXT),
-      addressKey: required(TEXT),
-      name: required(TEXT),
-      title: required(TEXT),
-      phone: TEXT,
-      role: required(TEXT),
-      hashing: JSONB,
-      authHash: TEXT,
-      wrappedSecret: BLOB,
-      recoveryAuthHash: TEXT,
-      recoveryWrappedSecret: BLOB,
-      invitationHash: BLOB,
-      invitationUntil: DATE,
-      createdAt: required(DATE),
-      endedAt: DATE,
-      further: { type: JSONB, defaultValue: [] },
-      departments: { type: JSONB, defaultValue: [] },
-      mayRelease: { type: BOOLEAN, defaultValue: false },
-      toldByMail: { type: BOOLEAN, defaultValue: true },
-      toldAddress: TEXT,
-      toldLeft: { type: TEXT, allowNull: false, defaultValue: 'daily' },
-      publicKey: BLOB,
-      keySuite: INTEGER,
-    },
-    at('accounts'),
-  );
-  SessionRow.init(
-    {
-      id: key(),
-      tokenHash: required(BLOB),
-      accountId: required(UUID),
-      device: required(TEXT),
-      createdAt: required(DATE),
-      lastSeenAt: required(DATE),
-    },
-    at('sessions'),
-  );
-  VaultItemRow.init(
-    {
-      accountId: key(),
-      kind: { type: TEXT, primaryKey: true },
-      id: key(),
-      revision: required(INTEGER),
-      updatedAt: required(DATE),
-      sealed: required(BLOB),
-    },
-    at('vault_items'),
-  );
-  BlobRow.init(
-    {
-      id: key(),
-      accountId: required(UUID),
-      size: required(BIGINT),
-      createdAt: required(DATE),
-      grantId: UUID,
-      leftId: UUID,
-    },
-    at('blobs'),
-  );
-  MessageRow.init(
-    {
-      id: key(),
-      accountId: required(UUID),
-      contentBlobId: UUID,
-      reference: required(TEXT),
-      handling: required(JSONB),
-      size: required(BIGINT),
-      sentAt: required(DATE),
-      requestDigest: required(BLOB),
-      presetVersion: UUID,
-      presetName: { type: TEXT, defaultValue: '' },
-      purpose: { type: TEXT, defaultValue: 'message' },
-      senderAddress: TEXT,
-      conversationId: required(UUID),
-      inReplyTo: UUID,
-      senderGrantId: UUID,
-      receipt: { type: BOOLEAN, defaultValue: false },
-      confirm: { type: BOOLEAN, defaultValue: false },
-      choose: { type: BOOLEAN, defaultValue: false },
-      remindHours: { type: INTEGER, defaultValue: 0 },
-      ownKey: BLOB,
-      toAll: { type: BOOLEAN, defaultValue: false },
-      senderReaderId: UUID,
-      ownSummary: BLOB,
-      openReason: TEXT,
-      byProgram: TEXT,
-      mailIdHash: BLOB,
-      ruled: JSONB,
-    },
-    at('messages'),
-  );
-  PresetRow.init(
-    {
-      id: key(),
-      position: required(INTEGER),
-      name: required(TEXT),
-      sentence: required(TEXT),
-      terms: required(JSONB),
-      active: required(BOOLEAN),
-      isDefault: required(BOOLEAN),
-      changedAt: required(DATE),
-      changedBy: UUID,
-    },
-    at('presets'),
-  );
-  GrantRow.init(
-    {
-      id: key(),
-      messageId: required(UUID),
-      accountId: required(UUID),
-      position: required(INTEGER),
-      address: required(TEXT),
-      name: required(TEXT),
-      role: required(TEXT),
-      state: required(TEXT),
-      closesAt: required(DATE),
-      endedAt: DATE,
-      replacedBy: UUID,
-      houseShare: BLOB,
-      wrappedKey: BLOB,
-      proofHash: BLOB,
-      carried: { type: BOOLEAN, defaultValue: false },
-      checkKind: required(TEXT),
-      checkHint: required(TEXT),
-      channel: BLOB,
-      noticeState: { type: TEXT, defaultValue: 'waiting' },
-      noticeAt: DATE,
-      noticeAnswer: TEXT,
-      openCount: { type: INTEGER, defaultValue: 0 },
-      firstOpenedAt: DATE,
-      lastOpenedAt: DATE,
-      confirmedAt: DATE,
-      wrongTries: { type: INTEGER, defaultValue: 0 },
-      notForMeAt: DATE,
-      passcodeHash: BLOB,
-      passcodeSentAt: DATE,
-      passcodeWrong: { type: INTEGER, defaultValue: 0 },
-      passcodePauses: { type: INTEGER, defaultValue: 0 },
-      passcodePausedUntil: DATE,
-      passcodeSpent: { type: INTEGER, defaultValue: 0 },
-      language: { type: TEXT, defaultValue: 'en' },
-      remindedAt: DATE,
-      parentId: UUID,
-      readerKind: required(TEXT),
-      readerAccountId: UUID,
-      arrivedAt: DATE,
-      sealedShare: BLOB,
-      sealedSummary: BLOB,
-      question: BLOB,
-      answerHash: BLOB,
-      toldHash: BLOB,
-      otherWayAt: DATE,
-      otherWay: TEXT,
-      unread: { type: BOOLEAN, defaultValue: true },
-      readerId: UUID,
-      removedAt: DATE,
-      lostAt: DATE,
-      giveAgainAskedAt: DATE,
-    },
-    at('grants'),
-  );
-  ReaderRow.init(
-    {
-      id: key(),
-      address: required(TEXT),
-      addressKey: required(TEXT),
-      name: required(TEXT),
-      language: required(TEXT),
-      languageChosen: { type: BOOLEAN, defaultValue: false },
-      hashing: required(JSONB),
-      authHash: required(TEXT),
-      wrappedSecret: required(BLOB),
-      publicKey: required(BLOB),
-      keySuite: required(INTEGER),
-      sealedPrivateKey: required(BLOB),
-      knownBy: TEXT,
-      since: required(DATE),
-    },
-    at('readers'),
-  );
-  ReaderSessionRow.init(
-    {
-      tokenHash: { type: BLOB, primaryKey: true },
-      grantId: required(UUID),
-      expiresAt: required(DATE),
-      counted: { type: BOOLEAN, defaultValue: false },
-      signInHash: BLOB,
-    },
-    at('reader_sessions'),
-  );
-  OutboxRow.init(
-    {
-      id: key(),
-      grantId: required(UUID),
-      createdAt: required(DATE),
-      sealedShare: BLOB,
-      state: required(TEXT),
-      leasedUntil: DATE,
-      attempts: { type: INTEGER, defaultValue: 0 },
-      messageIdHeader: required(TEXT),
-      sha256: BLOB,
-      deliveredAt: DATE,
-    },
-    at('outbox'),
-  );
-  EventRow.init(
-    {
-      id: key(),
-      messageId: required(UUID),
-      grantId: UUID,
-      at: required(DATE),
-      kind: required(TEXT),
-      data: { type: JSONB, defaultValue: {} },
-    },
-    at('events'),
-  );
+  AccountRow.init(fresh(ACCOUNT_COLUMNS), at('accounts'));
+  SessionRow.init(fresh(SESSION_COLUMNS), at('sessions'));
+  VaultItemRow.init(fresh(VAULT_ITEM_COLUMNS), at('vault_items'));
+  BlobRow.init(fresh(BLOB_COLUMNS), at('blobs'));
+  MessageRow.init(fresh(MESSAGE_COLUMNS), at('messages'));
+  PresetRow.init(fresh(PRESET_COLUMNS), at('presets'));
+  GrantRow.init(fresh(GRANT_COLUMNS), at('grants'));
+  ReaderRow.init(fresh(READER_COLUMNS), at('readers'));
+  ReaderSessionRow.init(fresh(READER_SESSION_COLUMNS), at('reader_sessions'));
+  OutboxRow.init(fresh(OUTBOX_COLUMNS), at('outbox'));
+  EventRow.init(fresh(EVENT_COLUMNS), at('events'));
 }

@@ -46,10 +46,21 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
+/** As this program knows it. @throws Error where it is behind and may not be brought up */
+async function currentDatabase({ databaseUrl, migrates }: Config): Promise<ReturnType<typeof connect>> {
+  const db = connect(databaseUrl);
+  try {
+    await (migrates ? migrate(db) : requireCurrent(db));
+    return db;
+  } catch (error) {
+    await db.close();
+    throw error;
+  }
+}
+
 /** Everything but the doors: for the server, for seeding, for tests. */
 export async function openContext(config: Config, log: Log = consoleLog, clock: () => Date = () => new Date()) {
-  const db = connect(config.databaseUrl);
-  await (config.migrates ? migrate(db) : requireCurrent(db));
+  const db = await currentDatabase(config);
   defineModels(db);
   const jobs = await startJobs(config.databaseUrl, db, log, { installs: config.migrates });
   const mail = createSmtpDoor(config.smtp, () => signingKey(context));

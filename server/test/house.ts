@@ -167,7 +167,11 @@ export async function openHouse(settings: Record<string, string> = {}): Promise<
     });
   const start = (port: number): Promise<RunningServer> =>
     startServer(config(port), silent, () => (clock.real ? new Date() : clock.now));
-  const house = { server: await start(0) } as House;
+  const server = await start(0).catch(async (error: unknown) => {
+    await world.stop();
+    throw error;
+  });
+  const house = { server } as House;
   const origin = `http://127.0.0.1:${house.server.port}`;
   const visitor = (): House['visitor'] extends () => infer V ? V : never => {
     const fetcher = cookieFetch(origin);

@@ -1,7 +1,7 @@
 /** An act on a sent message, asked about before it is done; what went wrong is said in place. */
 import { Banner, Button, Dialog, OnEnter } from '@under-lock/ui';
-import { type ReactNode, useState } from 'react';
-import { problemWords } from '../problem-words';
+import { type ReactNode } from 'react';
+import { useAttempt } from '../shell/useAttempt';
 
 export function ActDialog({
   title,
@@ -22,18 +22,8 @@ export function ActDialog({
   onDone: (text: string) => void;
   children: ReactNode;
 }) {
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string | undefined>();
-  const run = async (): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      onDone(await act());
-    } catch (problem) {
-      setError(problemWords(problem));
-      setBusy(false);
-    }
-  };
+  const { busy, said, attempt } = useAttempt();
+  const run = (): void => void attempt(async () => onDone(await act()));
   return (
     <Dialog
       title={title}
@@ -41,13 +31,13 @@ export function ActDialog({
       onClose={onClose}
       actions={
         <>
-          <Button kind={kind} label={label} onPress={() => void run()} busy={busy} disabled={disabled} />
+          <Button kind={kind} label={label} onPress={run} busy={busy} disabled={disabled} />
           <Button label="Leave it as it is" onPress={onClose} />
         </>
       }
     >
-      <OnEnter does={busy || disabled || kind === 'stop' ? undefined : () => void run()}>{children}</OnEnter>
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <OnEnter does={busy || disabled || kind === 'stop' ? undefined : run}>{children}</OnEnter>
+      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Dialog>
   );
 }

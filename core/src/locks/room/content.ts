@@ -6,6 +6,7 @@
  * see grant.ts), compression; partial lengths are read, not written.
  */
 import { between, type Bytes, concat, type Flow, lengthOf, type Pieces, piecesOf } from '../../bytes';
+import { inTurn } from '../../in-turn';
 
 export const PACKET_SEIPD = 0xd2; // new format, type 18
 const PACKET_LITERAL = 0xcb; // new format, type 11
@@ -75,20 +76,6 @@ const chunkParams = (messageKey: MessageKey, index: number, additionalData = mes
   additionalData,
 });
 
-/** So many at once, and each when its turn comes: no more of them lie ready than are under way. */
-async function* inTurn<T>(count: number, each: (index: number) => Promise<T>): AsyncGenerator<T> {
-  const underWay: Promise<T>[] = [];
-  for (let next = 0; next < count || underWay.length > 0;) {
-    while (next < count && underWay.length < CHUNKS_IN_FLIGHT) {
-      const begun = each(next++);
-      // Told where its turn comes; until then nobody is listening.
-      begun.catch(() => undefined);
-      underWay.push(begun);
-    }
-    yield await underWay.shift()!;
-  }
-}
-
 /** Sealed length in bytes for content of `length` bytes. */
 export function sealedLength(length: number, chunkOctet = CHUNK_OCTET): number {
   const plain = 12 + length;
@@ -118,7 +105,7 @@ async function* sealedPieces(
   const chunk = 2 ** (chunkOctet + 6);
   const chunks = Math.ceil(plainLength / chunk);
   const { subtle } = globalThis.crypto;
-  const sealed = inTurn(chunks, (index) => {
+  const sealed = inTurn(chunks, CHUNKS_IN_FLIGHT, (index) => {
     const from = index * chunk;
     const part = between(plain, from, Math.min(from + chunk, plainLength));
     return subtle.encrypt(chunkParams(messageKey, index), messageKey.key, part);
@@ -230,7 +217,7 @@ export async function openContent(sealed: Uint8Array, key: Bytes): Promise<Bytes
   const plain = new Uint8Array(plainLength);
   const { subtle } = globalThis.crypto;
   try {
-    const opened = inTurn(chunks, (index) => {
+    const opened = inTurn(chunks, CHUNKS_IN_FLIGHT, (index) => {
       const part = body.subarray(index * sealedChunk, Math.min((index + 1) * sealedChunk, body.length));
       return subtle.decrypt(chunkParams(messageKey, index), messageKey.key, part);
     });

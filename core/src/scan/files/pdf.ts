@@ -1,11 +1,12 @@
 /** The words of a PDF's pages, of its forms and of remarks on it, as pdf.js gives them; where that runs, whoever runs it knows. */
+import { inTurn } from '../../in-turn';
 import { TooSlowError, within } from '../../within';
 import { type Piece } from './piece';
 
 /** Longer than any page takes; a file that is made to take longer is given up. */
 const A_PAGE_MS = 20_000;
 const MOST_PAGES = 2_000;
-/** Asked for before their turn: pdf.js works in a thread of its own. */
+/** Pages under way at once, those that come next among them: pdf.js works in a thread of its own. */
 const AHEAD = 4;
 
 /** What is used of a document of pdf.js. */
@@ -50,20 +51,6 @@ async function pageWords(document: PdfDocument, number: number): Promise<Words> 
   };
 }
 
-/** Page by page, those that come next already under way. */
-async function* wordsOf(document: PdfDocument, pages: number): AsyncGenerator<Words> {
-  const ahead: Promise<Words>[] = [];
-  for (let next = 1; next <= pages || ahead.length > 0;) {
-    while (next <= pages && ahead.length < AHEAD) {
-      const begun = pageWords(document, next++);
-      // Told where its turn comes; until then nobody is listening.
-      begun.catch(() => undefined);
-      ahead.push(begun);
-    }
-    yield await ahead.shift()!;
-  }
-}
-
 /**
  * @param open Resolves with the document; what pdf.js throws is told in a piece.
  * @param read The words that a page without any shows; undefined where nobody looks.
@@ -77,7 +64,8 @@ export async function* pdfPieces<Page extends PdfPage>(
   try {
     const document = await inPageTime(open());
     let page = 0;
-    for await (const { body, form } of wordsOf(document, Math.min(document.numPages, MOST_PAGES))) {
+    const words = inTurn(Math.min(document.numPages, MOST_PAGES), AHEAD, (index) => pageWords(document, index + 1));
+    for await (const { body, form } of words) {
       page += 1;
       if (body.trim() === '' && form === '') {
         const text = await read(document, page);

@@ -3,6 +3,7 @@ import { type DraftFile } from '@under-lock/core/outgoing/draft';
 import { sizeInWords } from '@under-lock/core/when';
 import { border, Button, colour, Progress, radius, Row, space, Text, TextButton } from '@under-lock/ui';
 import * as DocumentPicker from 'expo-document-picker';
+import { useSyncExternalStore } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import { type Coming, type useFiles } from './useFiles';
 
@@ -31,6 +32,11 @@ function Kept({ file, onRemove }: { file: DraftFile; onRemove: (blobId: string) 
   );
 }
 
+function KeptPart({ one: { done, name } }: { one: Coming }) {
+  const part = useSyncExternalStore(done.watch, done.get);
+  return <Progress done={part} label={`Sealing and keeping ${name}`} />;
+}
+
 function OnTheWay({ one, desk }: { one: Coming; desk: Files }) {
   return (
     <View style={[styles.coming, one.error !== undefined && styles.failed]}>
@@ -50,11 +56,7 @@ function OnTheWay({ one, desk }: { one: Coming; desk: Files }) {
           />
         </Row>
       </Row>
-      {one.error === undefined ? (
-        <Progress done={one.done} label={`Sealing and keeping ${one.name}`} />
-      ) : (
-        <Text kind="small" tone="brick">{`■ ${one.error}`}</Text>
-      )}
+      {one.error === undefined ? <KeptPart one={one} /> : <Text kind="small" tone="brick">{`■ ${one.error}`}</Text>}
     </View>
   );
 }

@@ -5,6 +5,7 @@ import { sizeInWords } from '@under-lock/core/when';
 import { useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, door } from '../../threads/main/door';
+import { Watched } from '../../watched';
 import { useSteady } from '../useSteady';
 import { forgetChosen, noteChosen } from '../seen/useSeen';
 import { useSame } from '../useSame';
@@ -13,7 +14,8 @@ export interface Coming {
   blobId: string;
   name: string;
   size: number;
-  done: number;
+  /** The part of it that is kept: watched by its own line alone, not drawn with the page. */
+  done: Watched<number>;
   error?: string;
   file: File;
 }
@@ -42,7 +44,7 @@ function whatFits(
 function starting(file: File): Coming {
   const blobId = crypto.randomUUID();
   noteChosen(blobId, file);
-  return { blobId, name: safeFileName(file.name), size: file.size, done: 0, file };
+  return { blobId, name: safeFileName(file.name), size: file.size, done: new Watched(0), file };
 }
 
 async function forget(blobId: string): Promise<void> {
@@ -63,14 +65,14 @@ export function useFiles(
     setComing((list) => list.map((one) => (one.blobId === blobId ? { ...one, ...next } : one)));
   const remove = (blobId: string): void => setComing((list) => list.filter((one) => one.blobId !== blobId));
 
-  const bring = async ({ blobId, file }: Pick<Coming, 'blobId' | 'file'>): Promise<void> => {
+  const bring = async ({ blobId, file, done }: Pick<Coming, 'blobId' | 'file' | 'done'>): Promise<void> => {
     try {
       const key = await door().message.makeKey();
       await door().message.addFile(
         file,
         blobId,
         key,
-        callback((done: number) => update(blobId, { done })),
+        callback((part: number) => done.set(part)),
       );
       change((list) => [...list, { blobId, name: safeFileName(file.name), type: file.type, size: file.size, key }]);
       remove(blobId);

@@ -1,10 +1,11 @@
 /** What the scan saw in a message, beside its plan: where, with one press to look at the place and one to call it harmless. */
 import { type Seen } from '@under-lock/core/scan/message';
 import { border, Button, colour, radius, Row, Section, space, Stack, Text } from '@under-lock/ui';
-import { useState } from 'react';
+import { useState, useSyncExternalStore } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { type Watched } from '../../watched';
 import { type Writing } from '../useWriting';
-import { type SeenInDraft } from './useSeen';
+import { type HowFar, type SeenInDraft } from './useSeen';
 import { pictureWords, seenWords, unreadSentences, whereWords } from './words';
 
 /** More of one draft are behind a press. */
@@ -51,6 +52,18 @@ function SeenLine({ seen, said, onHarmless }: { seen: Seen; said: string; onHarm
   );
 }
 
+function Looking({ name, far }: { name: string; far: Watched<HowFar> }) {
+  const { pieces, picture } = useSyncExternalStore(far.watch, far.get);
+  return (
+    <Text kind="small" tone="soft" aria-live="polite">
+      {picture === undefined ? `Looking into ${name}` : `Reading ${name}`}
+      <Text kind="small" tone="soft" aria-hidden>
+        {picture !== undefined ? `, picture ${picture}` : pieces > 0 ? `, ${pieces} parts so far` : ''}
+      </Text>
+    </Text>
+  );
+}
+
 function FileLines({ files, look, stop }: SeenInDraft) {
   return (
     <>
@@ -58,11 +71,7 @@ function FileLines({ files, look, stop }: SeenInDraft) {
         if (state?.at === 'looking')
           return (
             <Row key={file.blobId}>
-              <Text kind="small" tone="soft" aria-live="polite">
-                {state.picture === undefined
-                  ? `Looking into ${file.name}${state.pieces === 0 ? '' : `, ${state.pieces} parts so far`}`
-                  : `Reading ${file.name}, picture ${state.picture}`}
-              </Text>
+              <Looking name={file.name} far={state.far} />
               <Button
                 kind="quiet"
                 label="Stop"

@@ -5,13 +5,20 @@ import { type OfficeLists } from '@under-lock/core/scan/text';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { problemWords } from '../../problem-words';
 import { callback, scanDoor } from '../../threads/scan/door';
+import { Watched } from '../../watched';
 import { useSteady } from '../useSteady';
 import { useSame } from '../useSame';
 
 const REST_MS = 500;
 
+/** How far a file is looked into: watched by its own line alone, not drawn with the page. */
+export interface HowFar {
+  pieces: number;
+  picture?: number;
+}
+
 export type FileState =
-  | { at: 'looking'; pieces: number; picture?: number }
+  | { at: 'looking'; far: Watched<HowFar> }
   /** @param read Pictures were, as far as they are. */
   | { at: 'seen'; inside: SeenInFile; read: boolean }
   | { at: 'stopped' }
@@ -72,16 +79,17 @@ function useSeenInFiles(files: readonly DraftFile[], lists: OfficeLists | undefi
     if (lists === undefined) return;
     begun.current.add(blobId);
     stopped.current.delete(blobId);
-    set(blobId, { at: 'looking', pieces: 0 });
+    const far = new Watched<HowFar>({ pieces: 0 });
+    set(blobId, { at: 'looking', far });
     try {
       const inside = await scanDoor().file(
         file,
         chosen.get(blobId),
         lists,
         callback((pieces: number) => {
-          if (pieces % 20 === 0) set(blobId, { at: 'looking', pieces });
+          if (pieces % 20 === 0) far.set({ pieces });
         }),
-        read ? callback((picture: number) => set(blobId, { at: 'looking', pieces: 0, picture })) : undefined,
+        read ? callback((picture: number) => far.set({ pieces: 0, picture })) : undefined,
       );
       set(blobId, stopped.current.has(blobId) ? { at: 'stopped' } : { at: 'seen', inside, read });
     } catch (error) {

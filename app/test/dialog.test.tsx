@@ -45,3 +45,23 @@ test('what opened it and is still there is left alone', async () => {
   await frame();
   expect(document.activeElement).toBe(opener);
 });
+
+test('what came of an act is said beside the acts, not at the end of what is scrolled', () => {
+  render(
+    <Dialog
+      title="Withdraw?"
+      open
+      onClose={nothing}
+      said={{ tone: 'brick', text: 'It was refused.' }}
+      actions={<Button label="Yes" onPress={nothing} />}
+    >
+      <Text>Sure?</Text>
+    </Dialog>,
+  );
+  const said = screen.getByRole('alert', { hidden: true });
+  const act = screen.getByRole('button', { name: 'Yes', hidden: true });
+  const parts = [...screen.getByRole('heading', { name: 'Withdraw?', hidden: true }).parentElement!.children];
+  const partOf = (element: Element): number => parts.findIndex((part) => part.contains(element));
+  expect(partOf(said)).toBeGreaterThan(partOf(screen.getByText('Sure?')));
+  expect(partOf(said)).toBeLessThan(partOf(act));
+});

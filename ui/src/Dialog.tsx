@@ -1,6 +1,7 @@
 import { type CSSProperties, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { TextButton } from './Button';
+import { Banner } from './Surface';
 import { Heading } from './Text';
 import { border, colour, measure, radius, space } from './tokens';
 
@@ -37,6 +38,8 @@ interface DialogProps {
   broad?: boolean;
   onClose: () => void;
   children: ReactNode;
+  /** What came of its act: beside the acts, and in sight however far its content reaches. */
+  said?: { tone: 'sea' | 'amber' | 'brick'; text: string } | undefined;
   actions: ReactNode;
 }
 
@@ -106,7 +109,8 @@ function Modal({
   );
 }
 
-function OpenDialog({ title, broad = false, onClose, children, actions }: DialogProps) {
+function OpenDialog({ title, broad = false, onClose, children, said, actions }: DialogProps) {
+  const outcome = said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>;
   return (
     <Modal title={title} frame={broad ? broadFrame : frame} onClose={onClose}>
       <View style={styles.sheet}>
@@ -118,9 +122,11 @@ function OpenDialog({ title, broad = false, onClose, children, actions }: Dialog
         ) : (
           <Heading level={2}>{title}</Heading>
         )}
+        {broad ? outcome : null}
         <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>
           {children}
         </ScrollView>
+        {broad ? null : outcome}
         {broad ? null : <View style={styles.actions}>{actions}</View>}
       </View>
     </Modal>

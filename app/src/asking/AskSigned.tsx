@@ -55,6 +55,7 @@ export function AskSigned({ person, people, forDraft, onClose }: Props) {
       title={`Ask ${who} for a signed message?`}
       open
       onClose={onClose}
+      said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
       actions={
         <>
           {unsigned ? (
@@ -76,7 +77,6 @@ export function AskSigned({ person, people, forDraft, onClose }: Props) {
           a minute.
         </Banner>
       ) : null}
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       <View style={styles.letter} role="region" aria-label="What it says" tabIndex={0}>
         <Text kind="strong">{words.subject}</Text>
         <Prose kind="small">{words.text}</Prose>

@@ -35,6 +35,7 @@ export function OldVault() {
         title={`${old.has('vault') ? 'Your vault' : 'The office book'} is older than it was left`}
         open={asking}
         onClose={() => setAsking(false)}
+        said={said}
         actions={
           <>
             <Button kind="main" label="Go on with what is there" busy={busy} onPress={() => void accept()} />
@@ -55,7 +56,6 @@ export function OldVault() {
             If a backup was restored, go on with what is there. Changes made since that backup are gone; look through
             People before you send anything.
           </Text>
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         </Stack>
       </Dialog>
     </View>

@@ -75,7 +75,7 @@ export function endWords(grant: Grant, now: Date): string {
 
 const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date) => string> = {
   dispatched: () => 'You sent it',
-  'let-go': (_, { address = '' }) => `${address} released it`,
+  'let-go': (name) => `${name} released it`,
   'notice-accepted': (name) => `${name} was told`,
   'notice-junk': (name) => `${name}’s mail host filed the notice as junk`,
   'notice-refused': (name) => `${name}’s mail host refused the notice`,
@@ -113,10 +113,10 @@ const sentences: Record<EventKind, (name: string, event: MessageEvent, now: Date
   'give-again-asked': (name) => `${name} asks you to give it again`,
   'delivery-stated': () => 'You made a signed statement of its delivery',
   'statement-made': () => 'You made a signed statement of what had ended',
-  'copy-accepted': (_, { address = '' }) => `${address}’s mail host took their copy`,
-  'copy-junk': (_, { address = '' }) => `${address}’s mail host filed their copy as junk`,
-  'copy-refused': (_, { address = '' }) => `${address}’s mail host refused their copy`,
-  'copy-bounced': (_, { address = '' }) => `The copy to ${address} came back`,
+  'copy-accepted': (name) => `${name}’s mail host took their copy`,
+  'copy-junk': (name) => `${name}’s mail host filed their copy as junk`,
+  'copy-refused': (name) => `${name}’s mail host refused their copy`,
+  'copy-bounced': (name) => `The copy to ${name} came back`,
   purged: () => 'The sealed content was deleted',
 };
 

@@ -119,6 +119,7 @@ function Revoking({
       title="Revoke this certificate?"
       open
       onClose={onClose}
+      said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
       actions={
         <>
           <Button kind="stop" label="Revoke it for good" busy={busy} onPress={() => void revoke()} />
@@ -134,7 +135,6 @@ function Revoking({
           onChange={setReason}
           options={REVOKE_REASONS.map((value) => ({ value, ...revokeReasonWords[value] }))}
         />
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       </Stack>
     </Dialog>
   );

@@ -1,6 +1,6 @@
 /** For administrators: what a colleague may do here, their devices, and the end of their account. */
 import { type Account, changeRole, endAccount, endSessionsOf, reopenAccount } from '@under-lock/contract/account';
-import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
+import { Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -81,9 +81,9 @@ export function ManageAccount({ account, isSelf }: Props) {
         title={account.name}
         open={open}
         onClose={() => setOpen(false)}
+        said={said}
         actions={<Button label="Done" onPress={() => setOpen(false)} />}
       >
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
         {account.endedAt !== undefined ? (
           <Stack>
             <Text>This account has ended: nobody signs in with it, and nobody writes to it.</Text>

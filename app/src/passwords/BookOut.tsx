@@ -3,7 +3,7 @@ import { type PasswordPair } from '@under-lock/core/account/password-rules';
 import { utf8 } from '@under-lock/core/bytes';
 import { bookAsCsv } from '@under-lock/core/passwords/book';
 import { type Book } from '@under-lock/core/passwords/entry';
-import { Banner, Button, Dialog, Stack, Text } from '@under-lock/ui';
+import { Button, Dialog, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { exported } from '../exported';
 import { saveFile } from '../save-file';
@@ -71,6 +71,7 @@ export function SaveLocked({ book, open, onClose }: Props) {
       title="Save the book locked"
       open={open}
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button kind="main" label="Save the file" busy={busy} onPress={() => void save()} />
@@ -80,7 +81,6 @@ export function SaveLocked({ book, open, onClose }: Props) {
     >
       <Stack>
         <NewPassword pair={pair} onChange={setPair} error={problem} />
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>
     </Dialog>
   );

@@ -151,6 +151,7 @@ function WithdrawOne({ access: { messageId, grant, opened }, name, now, onClose,
       title={`Withdraw “${subject}” from ${name}?`}
       open
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button kind="stop" label="Withdraw" busy={busy} onPress={() => void go()} />
@@ -166,7 +167,6 @@ function WithdrawOne({ access: { messageId, grant, opened }, name, now, onClose,
       <Text kind="small" tone="soft">
         What they passed on ends too. You can give access again later, with a new link.
       </Text>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Dialog>
   );
 }

@@ -152,6 +152,7 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
         title="Lost your device, or it is in other hands?"
         open={open}
         onClose={() => setOpen(false)}
+        said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
         actions={
           <>
             <Button kind="stop" label="Revoke and sign out" busy={busy} onPress={() => void go()} />
@@ -163,7 +164,6 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
         <Text kind="small" tone="soft">
           The keys stay in your vault, so that mail encrypted to them can still be read.
         </Text>
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       </Dialog>
     </Stack>
   );

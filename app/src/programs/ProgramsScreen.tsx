@@ -107,6 +107,7 @@ function EndDialog({ device, onClose }: { device: Device | undefined; onClose: (
       title={`End ${device.name}?`}
       open
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button kind="stop" label="End it" onPress={() => void end()} busy={busy} />
@@ -116,7 +117,6 @@ function EndDialog({ device, onClose }: { device: Device | undefined; onClose: (
     >
       <Stack>
         <Text>It can send nothing more from that moment. What it has sent stays as it is.</Text>
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>
     </Dialog>
   );

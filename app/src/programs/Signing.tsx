@@ -3,7 +3,7 @@ import { dropSigner, listSigners, type SignerHere } from '@under-lock/contract/s
 import { spelledFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { SIGNER_KINDS, type SignerKind } from '@under-lock/core/submission/signer';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Button, Dialog, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useRef, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { api } from '../api';
@@ -116,6 +116,7 @@ function MakeDialog({
       title={words[kind].make}
       open
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button kind="main" label="Let it sign" onPress={() => void make()} busy={busy} />
@@ -135,7 +136,6 @@ function MakeDialog({
         <Text kind="mono" selectable>
           {spelledFingerprint(door.publicKey)}
         </Text>
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>
     </Dialog>
   );
@@ -154,6 +154,7 @@ function EndDialog({ kind, onClose }: { kind: SignerKind; onClose: () => void })
       title="Take it back?"
       open
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button kind="stop" label="Take it back" onPress={() => void end()} busy={busy} />
@@ -164,7 +165,6 @@ function EndDialog({ kind, onClose }: { kind: SignerKind; onClose: () => void })
       <Stack>
         <Text>The door signs nothing more with it from that moment. What it has signed stays signed.</Text>
         <WayLink href="/keys" label="Revoke it under Keys, if others are to know" forward />
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Stack>
     </Dialog>
   );

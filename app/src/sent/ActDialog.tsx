@@ -1,5 +1,5 @@
 /** An act on a sent message, asked about before it is done; what went wrong is said in place. */
-import { Banner, Button, Dialog, OnEnter } from '@under-lock/ui';
+import { Button, Dialog, OnEnter } from '@under-lock/ui';
 import { type ReactNode } from 'react';
 import { useAttempt } from '../shell/useAttempt';
 
@@ -29,6 +29,7 @@ export function ActDialog({
       title={title}
       open
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button kind={kind} label={label} onPress={run} busy={busy} disabled={disabled} />
@@ -37,7 +38,6 @@ export function ActDialog({
       }
     >
       <OnEnter does={busy || disabled || kind === 'stop' ? undefined : run}>{children}</OnEnter>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Dialog>
   );
 }

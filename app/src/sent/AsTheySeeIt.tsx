@@ -10,7 +10,7 @@ import { type Notice, noticeText } from '@under-lock/core/notice/notice';
 import { type Language } from '@under-lock/core/language';
 import { type Correspondent } from '@under-lock/core/people/address';
 import { type SightProps } from '@under-lock/reader/Sight';
-import { Banner, Button, Choice, Dialog, Field, Loading, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
+import { Button, Choice, Dialog, Field, Loading, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { AtWidth } from '@under-lock/ui/at-width';
 import { HtmlFrame } from '@under-lock/ui/html-frame';
 import { later } from '@under-lock/ui/later';
@@ -118,6 +118,7 @@ export function AsTheySeeIt(props: Props) {
       open
       broad
       onClose={onClose}
+      said={error === undefined ? undefined : { tone: 'brick', text: error }}
       actions={<Button kind="main" label={closeLabel} onPress={onClose} />}
     >
       <ForWhom seen={seen} address={address} onAddress={setAddress} />
@@ -139,7 +140,6 @@ export function AsTheySeeIt(props: Props) {
           ? 'A colleague gets no notice: it lies in their Received at once.'
           : `These are the real pages; nothing you do here is sent or counted. They follow the language of the reader’s browser and are shown in ${languageWords[one.language]}.`}
       </Text>
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
       <AtWidth
         width={WIDTHS[width]}
         onlyLooked="There is less room here than on a desktop: smaller as a whole, to look at only."

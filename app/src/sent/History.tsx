@@ -12,7 +12,8 @@ interface Props {
   messageId: string;
   events: readonly MessageEvent[];
   earlier: string | undefined;
-  nameOf: (grantId: string | undefined) => string;
+  /** Of whom it happened to, or who did it. */
+  nameOf: (event: MessageEvent) => string;
   now: Date;
 }
 
@@ -35,7 +36,7 @@ export function History({ messageId, events, earlier, nameOf, now }: Props) {
           {once.map((event) => (
             <Text key={event.id} kind="small">
               <Text kind="small" tone="soft">{`${momentInWords(event.at, now, zone)}  `}</Text>
-              {eventWords(event, nameOf(event.grantId), now)}
+              {eventWords(event, nameOf(event), now)}
             </Text>
           ))}
         </Line>

@@ -5,9 +5,9 @@ import { resolveClosing, toLocal } from '@under-lock/core/handling/closing';
 import { type Closing } from '@under-lock/core/handling/closing-choice';
 import { type HandlingTerms, LOOSEST_TERMS, mergeTerms, passwordSuffices } from '@under-lock/core/handling/handling';
 import { keepsToClosing, presetFloor } from '@under-lock/core/handling/preset';
-import { addressKey, checkAddress } from '@under-lock/core/people/address';
+import { addressKey, checkAddress, type Correspondent } from '@under-lock/core/people/address';
 import { type Language } from '@under-lock/core/language';
-import { Banner, Field, Stack, Text } from '@under-lock/ui';
+import { Banner, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { zone } from '../clock';
 import { calendarHere, ClosingForm } from '../handling/HandlingForm';
@@ -16,7 +16,6 @@ import { isChanged } from '@under-lock/core/account/known-keys';
 import { useKnownKeys } from '../people/known-keys';
 import { useRegistered } from '../people/useRegistered';
 import { accountAt, oneAt } from '@under-lock/core/people/find';
-import { addressProblem } from '../people/words';
 import { openedWords, who } from '../handling/grant-words';
 import { useColleagues } from '../session/useOffice';
 import { type WantedReader } from '@under-lock/core/locks/wanted';
@@ -25,6 +24,7 @@ import { ActDialog } from './ActDialog';
 import { type About } from './how-known';
 import { useHowKnown } from './useHowKnown';
 import { type Sent } from './useSent';
+import { WhoForm } from './WhoForm';
 
 interface Common {
   message: Sent;
@@ -273,16 +273,15 @@ export function AddReaderDialog({
   onClose,
   onDone,
 }: Common & { corrects: Grant | undefined; office: Office; now: Date }) {
-  const [name, setName] = useState(corrects?.name ?? '');
-  const [typed, setTyped] = useState(corrects?.address ?? '');
-  const checked = checkAddress(typed);
+  const [typed, setTyped] = useState<Correspondent>({ name: corrects?.name ?? '', address: corrects?.address ?? '' });
+  const checked = checkAddress(typed.address);
   const address = checked.ok ? checked.address : '';
   const same = corrects !== undefined && addressKey(address) === addressKey(corrects.address);
   const { check, question } = message.handling;
   const least = leastFor(message, message.handling);
   const { form, reader, remember, by } = useWantedReader(
     message,
-    { name, address, check: { kind: check, question } },
+    { name: typed.name, address, check: { kind: check, question } },
     least,
     corrects?.language,
   );
@@ -290,7 +289,7 @@ export function AddReaderDialog({
     corrects === undefined ? { kind: 'two-weeks' } : { kind: 'exact', local: toLocal(corrects.closesAt, zone) },
   );
   const result = resolveClosing(closing, now, calendarHere(office));
-  const problem = typed.trim() === '' ? undefined : !checked.ok ? addressProblem[checked.problem] : undefined;
+  const reading = new Set(message.grants.filter(({ state }) => state === 'held').map((one) => addressKey(one.address)));
   return (
     <ActDialog
       title={corrects === undefined ? 'Let somebody else read it' : `Correct the address of ${who(corrects)}`}
@@ -300,7 +299,7 @@ export function AddReaderDialog({
       onDone={onDone}
       act={async () => {
         const said = await letRead(message, {
-          name: name.trim(),
+          name: typed.name.trim(),
           address,
           reader: reader!,
           closesAt: result.ok ? result.closesAt : now,
@@ -313,15 +312,7 @@ export function AddReaderDialog({
       {corrects === undefined ? null : (
         <Text>{`The notice to ${corrects.address} did not arrive. That access ends when you use another address.`}</Text>
       )}
-      <Field label="Name" value={name} onChangeText={setName} maxLength={200} />
-      <Field
-        label="Address"
-        value={typed}
-        onChangeText={setTyped}
-        inputMode="email"
-        autoCapitalize="none"
-        error={problem}
-      />
+      <WhoForm value={typed} onChange={setTyped} besides={reading} />
       {checked.ok ? <Text tone="soft">{addedWords[by]}</Text> : null}
       {corrects === undefined ? (
         <ClosingForm office={office} now={now} closing={closing} onChange={setClosing} />

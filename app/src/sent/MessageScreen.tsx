@@ -22,6 +22,7 @@ import { History } from './History';
 import { MessageAsked, type SentWithAll } from './MessageAsked';
 import { ConversationPanel } from './ConversationPanel';
 import { useMessageActs, useTellingPasswords } from './useMessageActs';
+import { useNameOf } from './useNameOf';
 import { useClearedDraft } from './waiting';
 import { latestClosing, subjectOf, useSentMessage } from './useSent';
 
@@ -66,10 +67,7 @@ function MessagePage({ message, office, refresh }: PageProps) {
   const leaving = message.sentAt > soon;
   useClearedDraft(message, !leaving);
   const closesAt = latestClosing(message);
-  const nameOf = (grantId: string | undefined): string => {
-    const grant = message.grants.find((one) => one.id === grantId);
-    return grant === undefined ? 'a reader' : who(grant);
-  };
+  const nameOf = useNameOf(message);
   return (
     <Screen title={subjectOf(message.opened)} back={back} broad>
       <Text kind="small" tone="soft">

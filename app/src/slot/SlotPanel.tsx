@@ -110,6 +110,7 @@ function NewLink({ slot: { id }, title }: { slot: MailSlot; title: string }) {
         title="A new link for this mail slot?"
         open={asking}
         onClose={() => setAsking(false)}
+        said={said}
         actions={
           <>
             <Button label="Make a new link" kind="main" busy={busy} onPress={() => void renew()} />
@@ -118,7 +119,6 @@ function NewLink({ slot: { id }, title }: { slot: MailSlot; title: string }) {
         }
       >
         <Text>The old link leads nowhere from then on, also where it stands in footers, on pages and on paper.</Text>
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       </Dialog>
     </>
   );

@@ -1,7 +1,7 @@
 /** Who is behind the office's mail slot: for administrators to say. */
 import { makeSlot, type MailSlot, putSlot } from '@under-lock/contract/slot';
 import { SLOT_PEOPLE } from '@under-lock/core/slot/limits';
-import { Banner, Button, Check, Dialog, Row, Text } from '@under-lock/ui';
+import { Button, Check, Dialog, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
 import { useColleagues } from '../session/useOffice';
@@ -32,6 +32,7 @@ function PeopleDialog({ title, open, onClose, chosen: before, onKeep, keep }: Pr
       title={title}
       open={open}
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button
@@ -49,7 +50,6 @@ function PeopleDialog({ title, open, onClose, chosen: before, onKeep, keep }: Pr
       {colleagues.map(({ id, name }) => (
         <Check key={id} label={name} value={chosen.includes(id)} onChange={() => setChosen(toggled(chosen, id))} />
       ))}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
     </Dialog>
   );
 }

@@ -3,7 +3,7 @@ import { type Grant, type SentCopy } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
 import { type AnyStatement, type StatementFile } from '@under-lock/core/statement/format';
 import { inGroups } from '@under-lock/core/statement/statement';
-import { Banner, Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
+import { Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { confirmedWords, endWords, openedWords, who } from '../handling/grant-words';
@@ -63,6 +63,7 @@ function StatementFrame({ title, subject, office, none = false, children, onClos
       title={title}
       open
       onClose={onClose}
+      said={said}
       actions={
         <>
           <Button
@@ -99,7 +100,6 @@ function StatementFrame({ title, subject, office, none = false, children, onClos
           { value: 'letter', label: 'Letter' },
         ]}
       />
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
       <Stack>
         <Text kind="small" tone="soft">
           Whoever gets it checks it without us and without a network: with the check, one page that takes the PDF or the

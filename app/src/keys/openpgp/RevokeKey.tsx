@@ -1,7 +1,7 @@
 /** Revoking one's own key: for good, with a reason that others read, published so that they hear of it. */
 import { publishKey } from '@under-lock/contract/openpgp';
 import { type OwnRevocationReason } from '@under-lock/core/openpgp/change-key';
-import { Banner, Button, Choice, Dialog, Stack, Text } from '@under-lock/ui';
+import { Button, Choice, Dialog, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../../api';
 import { problemWords } from '../../problem-words';
@@ -60,6 +60,7 @@ export function RevokeKey({
       title="Revoke this key?"
       open
       onClose={onClose}
+      said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
       actions={
         <>
           <Button kind="stop" label="Revoke it for good" busy={busy} onPress={() => void revoke()} />
@@ -70,7 +71,6 @@ export function RevokeKey({
       <Stack>
         <Text>This can’t be undone. Nobody should encrypt to it any more; you need a new key to sign.</Text>
         <Choice label="Why" value={reason} onChange={setReason} options={reasons} />
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
       </Stack>
     </Dialog>
   );

@@ -7,6 +7,7 @@ import { border, colour, font, radius, space, Text, TextButton, type } from '@un
 import { LockShape } from '@under-lock/ui/lock-shape';
 import { memo, type ReactNode, useId, useState } from 'react';
 import { Pressable, StyleSheet, TextInput, View } from 'react-native';
+import { suggestedFor } from '../../people/suggested';
 import { addressProblem } from '../../people/words';
 import { useWide } from '../../shell/Screen';
 import { lockShapes, lockWords } from '../../locks/lock-words';
@@ -95,27 +96,10 @@ function Chosen({
   );
 }
 
-const MAX_SUGGESTED = 6;
-
 const isWhole = (text: string): boolean => {
   const { accepted, rejected } = readRecipients(text);
   return accepted.length > 0 && rejected.length === 0;
 };
-
-/** Who is suggested for what was typed: whoever is not in the message yet. */
-function suggestedFor(
-  typed: string,
-  suggestions: readonly Correspondent[],
-  inMessage: ReadonlySet<string>,
-): readonly Correspondent[] {
-  const wanted = typed.trim().toLowerCase();
-  if (wanted === '') return [];
-  return suggestions
-    .filter(
-      (one) => !inMessage.has(addressKey(one.address)) && `${one.name} ${one.address}`.toLowerCase().includes(wanted),
-    )
-    .slice(0, MAX_SUGGESTED);
-}
 
 const mergedWords = (twice: number): string | undefined => {
   if (twice === 0) return undefined;

@@ -15,6 +15,7 @@ import { search } from './search';
 import { mailPrograms } from './submission';
 import { type Row } from './row';
 import { weights } from './weights';
+import { writing } from './writing';
 
 const rows: Row[] = [];
 const measures = {
@@ -34,6 +35,7 @@ const measures = {
   firstLook,
   mailPrograms,
   officeBook,
+  writing,
 };
 const [wanted] = process.argv.slice(2);
 for (const [name, measure] of Object.entries(measures)) {

@@ -16,10 +16,10 @@ import { type Row } from './row';
 const WANTED = 20_000_000; // characters
 const CHECKED: readonly Kind[] = ['card', 'account', 'national', 'health', 'passport', 'credential'];
 
-function* documentation(folder = '/usr/share/doc'): Generator<string> {
+function* allIn(folder = '/usr/share/doc'): Generator<string> {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     const path = join(folder, entry.name);
-    if (entry.isDirectory()) yield* documentation(path);
+    if (entry.isDirectory()) yield* allIn(path);
     else if (entry.isFile()) {
       const bytes = readFileSync(path);
       const plain = path.endsWith('.gz') ? gunzipSync(bytes) : bytes;
@@ -28,16 +28,17 @@ function* documentation(folder = '/usr/share/doc'): Generator<string> {
   }
 }
 
-interface Documentation {
+export interface Documentation {
   texts: string[];
   /** Characters in all. */
   length: number;
 }
 
-function read(): Documentation {
+/** What Debian’s packages bring, some twenty megabytes of it. */
+export function documentation(): Documentation {
   const texts: string[] = [];
   let length = 0;
-  for (const text of documentation()) {
+  for (const text of allIn()) {
     texts.push(text);
     length += text.length;
     if (length > WANTED) break;
@@ -111,7 +112,7 @@ function patterns({ texts, length }: Documentation): Row {
 }
 
 /** Pages of nothing but words, not compressed. */
-function wordsAsPdf(size: number): Uint8Array<ArrayBuffer> {
+export function wordsAsPdf(size: number): Uint8Array<ArrayBuffer> {
   const line = '(The ferry leaves the quay at eight, and whoever has a ticket stands at the bow.) Tj 0 -13 Td\n';
   const page = `BT /F 11 Tf 50 780 Td\n${line.repeat(55)}ET`;
   const count = Math.ceil(size / page.length);
@@ -156,6 +157,6 @@ async function pdf(): Promise<Row> {
 }
 
 export async function scanning(): Promise<Row[]> {
-  const all = read();
+  const all = documentation();
   return [...detectors(all), patterns(all), await pdf()];
 }

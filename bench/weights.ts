@@ -2,16 +2,12 @@
  * What a first visit loads at 390x844 with the processor slowed fourfold and a line of 1.6 Mbit/s whose answers take 150
  * ms: script over the wire, compressed, as the real server sends it.
  */
-import { chromium, type Page } from '@playwright/test';
-import { readConfig } from '../server/src/config';
-import { startServer } from '../server/src/server';
-import { seedDemo } from '../server/src/demo/seed';
-import { startWorld } from '../standins/src/world';
+import { type Page } from '@playwright/test';
+import { openDemoOffice, PHONE } from './demo-office';
 import { DESK, deskToBare, noteWhenSaid, scriptsBefore } from './desk';
 import { median } from './measured';
 import { type Row } from './row';
 import { rows } from '../server/src/data/database';
-import { freshDatabase } from './database';
 
 interface Loaded {
   /** Kilobytes over the wire by script, without its hash. */
@@ -76,27 +72,9 @@ const heaviest = (scripts: ReadonlyMap<string, number>): string =>
     .join(', ');
 
 export async function weights(): Promise<Row[]> {
-  const world = await startWorld({ smtpPort: 0, httpPort: 0 });
-  const silent = { info: () => undefined, error: () => undefined };
-  const server = await startServer(
-    readConfig({
-      DATABASE_URL: await freshDatabase(),
-      UNDERLOCK_SECRET: 'A'.repeat(43),
-      UNDERLOCK_PORT: '0',
-      UNDERLOCK_SMTP_URL: `smtp://127.0.0.1:${world.smtpPort}`,
-      UNDERLOCK_TEXT_URL: `http://127.0.0.1:${world.httpPort}/texts`,
-      UNDERLOCK_MAIL_PORT: '0',
-    }),
-    silent,
-  );
-  const { signIns } = await seedDemo(server.context, 'demo/papers');
-  const origin = `http://127.0.0.1:${server.port}`;
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium-headless-shell',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
-  const open = async (): Promise<Page> =>
-    (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  const demo = await openDemoOffice();
+  const { origin } = demo;
+  const open = (): Promise<Page> => demo.open(PHONE);
   const { GrantRow } = await import('../server/src/data/models');
   const ASKS = 'Send me the passcode';
   const grant = await GrantRow.findOne({ where: { state: 'held', checkKind: 'text' } });
@@ -117,7 +95,7 @@ export async function weights(): Promise<Row[]> {
     await reader.context().close();
   }
   const [room] = turns as [(typeof turns)[0]];
-  const [slot] = await rows<{ token: string }>(server.context.db, 'SELECT token FROM slots LIMIT 1', []);
+  const [slot] = await rows<{ token: string }>(demo.context.db, 'SELECT token FROM slots LIMIT 1', []);
   const slots = [];
   for (let turn = 0; turn < TURNS; turn++) {
     const sender = await open();
@@ -132,17 +110,11 @@ export async function weights(): Promise<Row[]> {
   const worker = await open();
   await worker.addInitScript(noteWhenSaid(DESK));
   const office = await loaded(worker, async () => {
-    await worker.goto(`${origin}/desk`);
-    await worker.getByLabel('Office address').fill(signIns[0]!.address);
-    await worker.getByLabel('Password', { exact: true }).fill(signIns[0]!.password);
-    await worker.getByRole('button', { name: 'Sign in' }).click();
-    await worker.getByText(DESK).waitFor();
+    await demo.signIn(worker, DESK);
   });
   const toDesk = await scriptsBefore(worker);
   const shown = await deskToBare(worker, origin, LINE);
-  await browser.close();
-  await server.stop();
-  await world.stop();
+  await demo.stop();
   const all = (): boolean => true;
   return [
     {

@@ -8,6 +8,14 @@ import { stillOpen } from './still-open';
 
 const HEIGHT = 96; // CSS pixels
 
+/** Under the days they are of, each with the room to the next; what is left of the thirty days is the last one's. */
+const MARKS: readonly { label: string; day: number; room: number; atEnd?: boolean }[] = [
+  { label: 'today', day: 0, room: 7 },
+  { label: 'in a week', day: 7, room: 7 },
+  { label: 'two weeks', day: 14, room: 8 },
+  { label: 'in 30 days', day: 30, room: 8, atEnd: true },
+];
+
 interface Props {
   total: number;
   /** Accesses that close on each of the next 30 days, `yyyy-MM-dd`. */
@@ -24,12 +32,6 @@ export function OpenCurve({ total, perDay, now }: Props) {
     .map(({ day, count }, index) => ({ day, count, left: open[index + 1]! }))
     .filter(({ count }) => count > 0)
     .map(({ day, left }) => `after ${dayInWords(noon(day), now, zone)} ${left}`);
-  const marks = [
-    ['today', 0],
-    ['in a week', 7],
-    ['in two weeks', 14],
-    ['in 30 days', 30],
-  ] as const;
   return (
     <View
       onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
@@ -70,8 +72,13 @@ export function OpenCurve({ total, perDay, now }: Props) {
         </div>
       )}
       <View aria-hidden style={styles.marks}>
-        {marks.map(([label, day]) => (
-          <Text key={label} kind="small" tone="soft">{`${label}: ${open[Math.min(day, open.length - 1)]!}`}</Text>
+        {MARKS.map(({ label, day, room, atEnd = false }) => (
+          <View key={label} style={{ flexGrow: room, flexBasis: 0, alignItems: atEnd ? 'flex-end' : 'flex-start' }}>
+            <Text kind="small">{open[Math.min(day, open.length - 1)]!}</Text>
+            <Text kind="small" tone="soft">
+              {label}
+            </Text>
+          </View>
         ))}
       </View>
     </View>
@@ -80,5 +87,5 @@ export function OpenCurve({ total, perDay, now }: Props) {
 
 const styles = StyleSheet.create({
   room: { height: HEIGHT + space.s },
-  marks: { flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', columnGap: space.m },
+  marks: { flexDirection: 'row' },
 });

@@ -3,17 +3,14 @@ import { Field, Row, space } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { usePeople } from '../people/person';
-import { useColleagues } from '../session/useOffice';
+import { useEverybodyKnown } from '../office-book/useEverybodyKnown';
 import { type Asked, isDay } from './asked';
 import { useAsked } from './useAsked';
 import { offeredFor } from './whom';
 
 function Whom({ ask }: { ask: (change: (asked: Asked) => Asked) => void }) {
   const [typed, setTyped] = useState('');
-  const { data: people = [] } = usePeople();
-  const { data: colleagues = [] } = useColleagues();
-  const offered = offeredFor(typed, [...people.map(({ value }) => value), ...colleagues]);
+  const offered = offeredFor(typed, useEverybodyKnown());
   const take = (who: string): void => {
     setTyped('');
     ask((now) => ({ ...now, who }));

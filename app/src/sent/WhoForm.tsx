@@ -1,31 +1,12 @@
 /** Who is to read: a name and an address, or somebody known by a press. */
-import { addressKey, checkAddress, type Correspondent } from '@under-lock/core/people/address';
+import { checkAddress, type Correspondent } from '@under-lock/core/people/address';
 import { Chip } from '@under-lock/ui/chip';
 import { Field, Row, Stack } from '@under-lock/ui';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { View } from 'react-native';
-import { useBookPeople } from '../office-book/useBook';
-import { usePeople } from '../people/person';
+import { useEverybodyKnown } from '../office-book/useEverybodyKnown';
 import { suggestedFor } from '../people/suggested';
 import { addressProblem } from '../people/words';
-import { useColleagues } from '../session/useOffice';
-
-const NOBODY: readonly never[] = [];
-
-/** Own people, colleagues, the office book's: each address once. */
-function useKnown(): readonly Correspondent[] {
-  const { data: own = NOBODY } = usePeople();
-  const { data: book = NOBODY } = useBookPeople();
-  const { data: colleagues = NOBODY } = useColleagues();
-  return useMemo(() => {
-    const byKey = new Map<string, Correspondent>();
-    for (const one of [...own.map(({ value }) => value), ...colleagues, ...book.map(({ value }) => value)]) {
-      const key = addressKey(one.address);
-      if (!byKey.has(key)) byKey.set(key, one);
-    }
-    return [...byKey.values()];
-  }, [own, book, colleagues]);
-}
 
 interface Props {
   value: Correspondent;
@@ -35,7 +16,7 @@ interface Props {
 }
 
 export function WhoForm({ value: { name, address }, onChange, besides }: Props) {
-  const known = useKnown();
+  const known = useEverybodyKnown();
   const [typed, setTyped] = useState('');
   const suggested = suggestedFor(typed, known, besides);
   const [first] = suggested;

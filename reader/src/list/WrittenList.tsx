@@ -7,6 +7,7 @@ import { useNow } from '../clock';
 import { SentContent } from '../SentContent';
 import { language } from '../words/words';
 import { listWritten, openWritten, type Session, type WrittenItem } from './account';
+import { ASKED_AGAIN_MS } from './useHeld';
 import { listWords } from './words';
 import { zone } from '../zone';
 
@@ -17,7 +18,7 @@ export const refreshWritten = (session: Session): Promise<unknown> => mutate(wri
 export function WrittenList({ session }: { session: Session }) {
   const now = useNow();
   const { data: items } = useSWR(written(session), () => listWritten(session), {
-    refreshInterval: 20_000,
+    refreshInterval: ASKED_AGAIN_MS,
   });
   if (items === undefined || items.length === 0) return null;
   return (

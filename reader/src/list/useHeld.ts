@@ -7,6 +7,9 @@ import { useEffect } from 'react';
 import useSWRInfinite from 'swr/infinite';
 import { type Held, heldPage, type HeldPage, type Session } from './account';
 
+/** Whoever comes back to the page is answered at once. */
+export const ASKED_AGAIN_MS = 60_000;
+
 /** As far as a search reads on by itself. */
 const SEARCHED_PAGES = 70;
 
@@ -30,7 +33,7 @@ export function useHeld(
       index > 0 && before?.next === undefined ? null : ['held', session.reader.id, sort, sender, before?.next ?? ''],
     ([, , , , after]: string[]) =>
       heldPage(session, { sort, ...(sender === '' ? {} : { sender }), ...(after === '' ? {} : { after: after! }) }),
-    { refreshInterval: 20_000, keepPreviousData: true, revalidateFirstPage: true, revalidateOnMount: true },
+    { refreshInterval: ASKED_AGAIN_MS, keepPreviousData: true, revalidateFirstPage: true, revalidateOnMount: true },
   );
   const items = pages?.flatMap((page) => page.items);
   const more = pages?.at(-1)?.next !== undefined;

@@ -7,7 +7,7 @@ import { officePaths } from '@under-lock/contract/office-paths';
 import { REMINDER_DAYS, reminderDue } from '@under-lock/core/certificate/reminder';
 import { buildRunsOut } from '@under-lock/core/notice/notice';
 import { type Context } from '../context';
-import { rows, run } from '../data/database';
+import { askedOften, type NamedStatement, rows, run } from '../data/database';
 import { officeMail, sendUnfollowed } from '../mail/office-mail';
 
 const DAY_MS = 86_400_000;
@@ -21,16 +21,21 @@ const RUNNING_OUT = `c.revoked_at IS NULL AND c.not_after > $1 AND c.not_after <
 const FIRST_MS = REMINDER_DAYS[0] * DAY_MS;
 const horizon = (now: Date): [Date, Date] => [now, new Date(now.getTime() + FIRST_MS)];
 
+const OF_ACCOUNT: NamedStatement = {
+  name: 'certificates-running-out',
+  sql: `SELECT fingerprint, not_after AS "notAfter", for_programs AS "forPrograms" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`,
+};
+
 /** Those of one account, the soonest first; also what ran out lately. */
 export const runningOut = (
   context: Context,
   accountId: string,
 ): Promise<{ fingerprint: string; notAfter: Date; forPrograms: boolean }[]> =>
-  rows(
-    context.db,
-    `SELECT fingerprint, not_after AS "notAfter", for_programs AS "forPrograms" FROM certificates c WHERE c.account_id = $3 AND ${RUNNING_OUT} ORDER BY not_after LIMIT 20`,
-    [new Date(context.clock().getTime() - FIRST_MS), horizon(context.clock())[1], accountId],
-  );
+  askedOften(context.db, OF_ACCOUNT, [
+    new Date(context.clock().getTime() - FIRST_MS),
+    horizon(context.clock())[1],
+    accountId,
+  ]);
 
 interface Due {
   fingerprint: string;

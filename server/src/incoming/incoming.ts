@@ -24,7 +24,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { type Transaction } from 'sequelize';
 import { type Context } from '../context';
 import { answeredByIds, mailIdHash } from '../mail/answered';
-import { rows, run } from '../data/database';
+import { askedOften, type NamedStatement, rows, run } from '../data/database';
 import { accountAt } from '../account/addresses';
 import { AccountRow } from '../data/models';
 import { notFound } from '../problem';
@@ -256,6 +256,12 @@ export const incomingOfIds = async (context: Context, accountId: string, ids: st
     )
   ).map(incomingOf);
 
+const PAGE_OF: NamedStatement = {
+  name: 'incoming-page',
+  sql: `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND ($3::timestamptz IS NULL OR (arrived_at, id) < ($3, $4::uuid))
+    ORDER BY arrived_at DESC, id DESC LIMIT $2`,
+};
+
 /** Newest first, by cursor. */
 export async function listIncoming(
   context: Context,
@@ -263,11 +269,7 @@ export async function listIncoming(
   cursor: readonly unknown[] | undefined,
   limit: number,
 ): Promise<IncomingMail[]> {
-  const found = await rows<IncomingRow>(
-    context.db,
-    `SELECT ${FIELDS} FROM incoming WHERE ${THERE} ${cursor === undefined ? '' : 'AND (arrived_at, id) < ($3::timestamptz, $4::uuid)'} ORDER BY arrived_at DESC, id DESC LIMIT $2`,
-    [accountId, limit, ...(cursor ?? [])],
-  );
+  const found = await askedOften<IncomingRow>(context.db, PAGE_OF, [accountId, limit, ...(cursor ?? [null, null])]);
   return found.map(incomingOf);
 }
 
@@ -285,24 +287,24 @@ export const incomingInConversation = async (
     )
   ).map(incomingOf);
 
-export const countUnreadIncoming = async (context: Context, accountId: string): Promise<number> =>
-  (
-    await rows<{ unread: number }>(
-      context.db,
-      `SELECT count(*)::int AS unread FROM incoming WHERE ${THERE} AND unread`,
-      [accountId],
-    )
-  )[0]!.unread;
+const UNREAD: NamedStatement = {
+  name: 'incoming-unread',
+  sql: `SELECT count(*)::int AS unread FROM incoming WHERE ${THERE} AND unread`,
+};
+
+export async function countUnreadIncoming(context: Context, accountId: string): Promise<number> {
+  const [counted] = await askedOften<{ unread: number }>(context.db, UNREAD, [accountId]);
+  return counted!.unread;
+}
+
+const ANSWERED: NamedStatement = {
+  name: 'incoming-answered-requests',
+  sql: `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`,
+};
 
 /** Answers of ours that bring a key or a certificate, or that we asked for, and nobody has looked at yet. */
 export const answeredRequests = async (context: Context, accountId: string, limit: number): Promise<IncomingMail[]> =>
-  (
-    await rows<IncomingRow>(
-      context.db,
-      `SELECT ${FIELDS} FROM incoming WHERE ${THERE} AND unread AND (request_id IS NOT NULL OR brings_means) ORDER BY arrived_at DESC LIMIT $2`,
-      [accountId, limit],
-    )
-  ).map(incomingOf);
+  (await askedOften<IncomingRow>(context.db, ANSWERED, [accountId, limit])).map(incomingOf);
 
 /** @throws Problem `not-found` */
 export async function getIncoming(context: Context, accountId: string, id: string): Promise<IncomingMail> {

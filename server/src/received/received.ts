@@ -65,6 +65,12 @@ async function receivedOfIds(
   return { messages, unread };
 }
 
+const PAGE_OF: NamedStatement = {
+  name: 'received-page',
+  sql: `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $3
+    AND ($4::timestamptz IS NULL OR (g.arrived_at, g.id) < ($4, $5::uuid)) ORDER BY g.arrived_at DESC, g.id DESC LIMIT $2`,
+};
+
 /** What is held and what came in as mail, newest first, by one cursor over both; or those of these numbers alone. */
 export async function listReceived(
   context: Context,
@@ -74,11 +80,7 @@ export async function listReceived(
   if (ids !== undefined) return receivedOfIds(context, accountId, ids);
   const cursor = before === undefined ? undefined : readCursor(before);
   const [held, mails, unread] = await Promise.all([
-    rows<ReceivedRow>(
-      context.db,
-      `${SELECT} WHERE g.reader_account_id = $1 AND g.reader_kind = 'account' AND g.arrived_at <= $3 ${cursor === undefined ? '' : 'AND (g.arrived_at, g.id) < ($4::timestamptz, $5::uuid)'} ORDER BY g.arrived_at DESC, g.id DESC LIMIT $2`,
-      [accountId, PAGE + 1, context.clock(), ...(cursor ?? [])],
-    ),
+    askedOften<ReceivedRow>(context.db, PAGE_OF, [accountId, PAGE + 1, context.clock(), ...(cursor ?? [null, null])]),
     listIncoming(context, accountId, cursor, PAGE + 1),
     countUnread(context, accountId),
   ]);
@@ -128,14 +130,15 @@ export async function news(context: Context, accountId: string): Promise<Reply<t
   return { unread, ...(opened!.at === null ? {} : { openedAt: opened!.at }) };
 }
 
-const countUnreadHeld = async (context: Context, accountId: string): Promise<number> =>
-  (
-    await rows<{ unread: number }>(
-      context.db,
-      `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2 AND arrived_at <= $2`,
-      [accountId, context.clock()],
-    )
-  )[0]!.unread;
+const UNREAD_HELD: NamedStatement = {
+  name: 'received-unread-held',
+  sql: `SELECT count(*)::int AS unread FROM grants WHERE reader_account_id = $1 AND reader_kind = 'account' AND unread AND state = 'held' AND closes_at > $2 AND arrived_at <= $2`,
+};
+
+async function countUnreadHeld(context: Context, accountId: string): Promise<number> {
+  const [counted] = await askedOften<{ unread: number }>(context.db, UNREAD_HELD, [accountId, context.clock()]);
+  return counted!.unread;
+}
 
 async function ownGrant(context: Context, accountId: string, id: string): Promise<GrantRow> {
   const grant = await GrantRow.findOne({ where: { id, readerAccountId: accountId, readerKind: 'account' } });

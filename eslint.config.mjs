@@ -1,7 +1,6 @@
 import reactHooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
-import { longFunctions } from './scripts/ground/long-functions.mjs';
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '**/.expo/**', 'data/**', '.tmp/**', 'test-results/**'] },
@@ -94,5 +93,4 @@ export default tseslint.config(
     files: ['{app,reader,ui}/src/**/*.tsx'],
     rules: { 'max-lines-per-function': ['error', { max: 80, skipBlankLines: true, skipComments: true }] },
   },
-  { files: longFunctions.map((file) => file.replace(/[[\]()]/g, '\\$&')), rules: { 'max-lines-per-function': 'off' } },
 );

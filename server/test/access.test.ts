@@ -489,3 +489,20 @@ test('a request from another site is refused even with the cookie', async () => 
     expect(response.status).toBe(403);
   }
 });
+
+test('an address spelled otherwise is nobody’s: what is asked of an endpoint is asked at each of its spellings', async () => {
+  const cookie = [...maren.client.cookies].map(([key, value]) => `${key.split(' ')[0]}=${value}`).join('; ');
+  const ask = (path: string, method: string): Promise<Response> =>
+    fetch(house.origin + path, { method, headers: { Cookie: cookie, Origin: 'https://evil.example' } });
+  for (const path of [
+    '/API/session',
+    '/Api/session',
+    '/api/SESSION',
+    '/ROOM/api/sign-in',
+    '/room/API/sign-in',
+    '/SLOT/api/x',
+  ])
+    expect((await ask(path, 'DELETE')).status).toBeGreaterThanOrEqual(400);
+  // Nobody was signed out.
+  expect((await fetch(`${house.origin}/api/session`, { headers: { Cookie: cookie } })).status).toBe(200);
+});

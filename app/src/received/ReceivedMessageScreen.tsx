@@ -196,7 +196,7 @@ function Opened({ id, about }: { id: string; about: About }) {
   const { opened, error, done } = useContent(id, about);
   if (about.state !== 'held') return <Ended about={about} />;
   return (
-    <Screen title={opened === undefined ? `From ${nameOf(about)}` : 'Received'} back={back}>
+    <Screen title={`From ${nameOf(about)}`} back={back}>
       {error !== undefined ? (
         <Banner tone="brick">{openWords(error)}</Banner>
       ) : opened === undefined || office === undefined ? (

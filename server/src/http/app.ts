@@ -52,7 +52,7 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint>;
   // The entries that our own proxies wrote, counted from the end: what stands before them anybody may have written.
   const app = new Koa({ proxy: proxies > 0, maxIpsCount: proxies });
   const streams = new Streams(context);
-  const { router, mounted } = routes(context, streams);
+  const { routers, mounted } = routes(context, streams);
   app.on('error', (error: unknown) => {
     // Somebody has left before they were answered: a stream has no other end.
     if (!GONE.has((error as { code?: unknown }).code)) context.log.error('connection', error);
@@ -84,7 +84,7 @@ export function createApp(context: Context): { app: Koa; mounted: Set<Endpoint>;
     await next();
   });
   app.use(webKeyDirectory(context));
-  app.use(router.routes());
+  app.use(routers.dispatch);
   app.use(async (http, next) => {
     if (isApi(http.path)) throw notFound('This address');
     await next();

@@ -2,7 +2,6 @@
  * Mounts endpoints: schema, permission, one call into the feature. Every route goes through here, so none can forget a
  * check.
  */
-import type Router from '@koa/router';
 import { type RouterContext } from '@koa/router';
 import { type Reply } from '@under-lock/contract/client';
 import { type Endpoint, eventStream, id, nothing, rawBytes } from '@under-lock/contract/endpoint';
@@ -18,6 +17,7 @@ import { leftOf, type LeftRow } from '../slot/leave';
 import { deviceOf } from '../submission/devices';
 import { callsAsDoor, DEVICE_HEADER, requireDoor } from '../submission/door';
 import { BodyBudget, passOverBody, readBody } from './body';
+import { type Routers } from './routers';
 
 type Out<T> = T extends z.ZodType ? z.output<T> : never;
 
@@ -102,12 +102,12 @@ export type Mount = <E extends Endpoint>(
   handle: (request: Request<E>) => Promise<Reply<E> | void>,
 ) => void;
 
-export function mounter(router: Router, context: Context, mounted: Set<Endpoint>): Mount {
+export function mounter(routers: Routers, context: Context, mounted: Set<Endpoint>): Mount {
   const bodies = new BodyBudget();
   return (endpoint, handle) => {
     mounted.add(endpoint);
     const verb = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
-    router[verb](endpoint.path, async (http: RouterContext) => {
+    routers.of(endpoint.path)[verb](endpoint.path, async (http: RouterContext) => {
       const admitted = await admit(context, endpoint, http);
       const params = parse(endpoint.params, http.params, 'Path');
       const query = parse(endpoint.query, { ...http.query }, 'Query');

@@ -1,6 +1,5 @@
 /** Every route, a table of contents: who may call stands in the contract, what happens stands in the features. */
 import { defined } from '@under-lock/core/defined';
-import Router from '@koa/router';
 import { officePaths } from '@under-lock/contract/office-paths';
 import * as accountApi from '@under-lock/contract/account';
 import * as blobApi from '@under-lock/contract/blob';
@@ -101,6 +100,7 @@ import { mountBook } from './book-routes';
 import { cookieOf, deviceOf, rememberDevice, SESSION, setCookie } from './cookie';
 import { type Mount, mounter } from './mount';
 import { mountRoom } from './room-routes';
+import { Routers } from './routers';
 import { mountSlots } from './slot-routes';
 import { mountSubmission } from './submission-routes';
 
@@ -438,10 +438,10 @@ function mountOpenPgp(mount: Mount, context: Context): void {
   mount(openPgpApi.removeTrustedKey, ({ who, params }) => removeTrustedKey(context, who.account.id, params.id));
 }
 
-export function routes(context: Context, streams: Streams): { router: Router; mounted: Set<Endpoint> } {
-  const router = new Router();
+export function routes(context: Context, streams: Streams): { routers: Routers; mounted: Set<Endpoint> } {
+  const routers = new Routers();
   const mounted = new Set<Endpoint>();
-  const mount = mounter(router, context, mounted);
+  const mount = mounter(routers, context, mounted);
   const cookies = cookiesOf(context);
   mountOffice(mount, context, streams);
   mountSignIn(mount, context, cookies);
@@ -459,5 +459,5 @@ export function routes(context: Context, streams: Streams): { router: Router; mo
   mountSubmission(context, mount);
   mountRoom(mount, context);
   mountSlots(mount, context);
-  return { router, mounted };
+  return { routers, mounted };
 }

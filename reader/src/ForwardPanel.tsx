@@ -4,7 +4,7 @@ import { checksFrom, type Handling } from '@under-lock/core/handling/handling';
 import { answerProblem } from '@under-lock/core/identity/answer';
 import { checkAddress } from '@under-lock/core/people/address';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Field, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Choice, Field, Line, Panel, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useCallback, useEffect, useState } from 'react';
 import { type PassOnCheck, type Forwarded, type WritingDoor } from './replies';
 import { language, words } from './words/words';
@@ -252,7 +252,7 @@ function ForwardForm(props: FormProps) {
         )}
         <Target check={check} {...typed} />
         {asks ? <QuestionFields {...typed} /> : null}
-        {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
+        <Result said={errors.all} />
         <Row>
           <Button kind="main" label={words.passOnSend} onPress={() => void send()} busy={busy} />
           <Button kind="quiet" label={words.cancel} onPress={onCancel} disabled={busy} />

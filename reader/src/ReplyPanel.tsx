@@ -13,6 +13,7 @@ import {
   Line,
   Panel,
   Progress,
+  Result,
   Row,
   Section,
   space,
@@ -230,7 +231,7 @@ function ReplyForm(props: FormProps) {
           autoFocus
         />
         <FilePicker files={files} maxBytes={targets.maxBytes} onChange={setFiles} />
-        {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+        <Result said={error} />
         {sending === undefined ? null : (
           <Progress
             done={sending.step === 'sending' ? sending.done : 0}

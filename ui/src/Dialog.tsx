@@ -1,7 +1,7 @@
 import { type CSSProperties, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { TextButton } from './Button';
-import { Banner } from './Surface';
+import { Result, type Said } from './Result';
 import { Heading } from './Text';
 import { border, colour, measure, radius, space } from './tokens';
 
@@ -22,11 +22,11 @@ export function Dialog({ open, ...dialog }: DialogProps & { open: boolean }) {
 function keepFocus(opener: Element | null): void {
   const isNowhere = (): boolean => document.activeElement === null || document.activeElement === document.body;
   if (!isNowhere() || opener === document.body) return;
-  if (opener instanceof HTMLElement && opener.isConnected) opener.focus();
+  if (opener instanceof HTMLElement && opener.isConnected) opener.focus({ preventScroll: true });
   if (!isNowhere()) return;
   const heading = document.querySelector<HTMLElement>('main h1, [role="main"] h1, h1');
   heading?.setAttribute('tabindex', '-1');
-  heading?.focus();
+  heading?.focus({ preventScroll: true });
 }
 
 interface DialogProps {
@@ -39,7 +39,7 @@ interface DialogProps {
   onClose: () => void;
   children: ReactNode;
   /** What came of its act: beside the acts, and in sight however far its content reaches. */
-  said?: { tone: 'sea' | 'amber' | 'brick'; text: string } | undefined;
+  said?: Said | undefined;
   actions: ReactNode;
 }
 
@@ -110,7 +110,7 @@ function Modal({
 }
 
 function OpenDialog({ title, broad = false, onClose, children, said, actions }: DialogProps) {
-  const outcome = said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>;
+  const result = <Result said={said} />;
   return (
     <Modal title={title} frame={broad ? broadFrame : frame} onClose={onClose}>
       <View style={styles.sheet}>
@@ -122,11 +122,11 @@ function OpenDialog({ title, broad = false, onClose, children, said, actions }: 
         ) : (
           <Heading level={2}>{title}</Heading>
         )}
-        {broad ? outcome : null}
+        {broad ? result : null}
         <ScrollView style={styles.scroll} contentContainerStyle={styles.content}>
           {children}
         </ScrollView>
-        {broad ? null : outcome}
+        {broad ? null : result}
         {broad ? null : <View style={styles.actions}>{actions}</View>}
       </View>
     </Modal>

@@ -1,5 +1,5 @@
 /** The words under a worker's messages. */
-import { Banner, Button, Field, Line, Loading, Panel, Row, Section, Stack } from '@under-lock/ui';
+import { Banner, Button, Field, Line, Loading, Panel, Result, Row, Section, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { type ClosingWords, keepClosingWords, MAX_CLOSING_WORDS, readClosingWords } from '../vault/closing-words';
@@ -49,7 +49,7 @@ function Form({ kept, onKept }: { kept: ClosingWords; onKept: () => Promise<unkn
         maxLength={MAX_CLOSING_WORDS}
         hint="A new message begins with these words below it. They are sealed in your vault."
       />
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       {text === kept.text && kept.revision > 0 && text !== '' ? <Banner tone="sea">Kept.</Banner> : null}
       <Row>
         <Button label="Keep these words" busy={busy} disabled={text === kept.text} onPress={() => void save()} />

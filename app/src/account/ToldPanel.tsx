@@ -2,7 +2,7 @@
 import { setToldByMail } from '@under-lock/contract/account';
 import { defined } from '@under-lock/core/defined';
 import { checkAddress, isAtDomain } from '@under-lock/core/people/address';
-import { Banner, Button, Check, Field, Line, OnEnter, Panel, Row, Section, Text } from '@under-lock/ui';
+import { Button, Check, Field, Line, OnEnter, Panel, Result, Row, Section, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
 import { useOffice } from '../session/useOffice';
@@ -27,7 +27,7 @@ export function ToldPanel() {
             value={toldByMail}
             onChange={(byMail) => void change(byMail, toldAddress)}
           />
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
         </Line>
         {toldByMail ? (
           <Line last>

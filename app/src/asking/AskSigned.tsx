@@ -55,7 +55,7 @@ export function AskSigned({ person, people, forDraft, onClose }: Props) {
       title={`Ask ${who} for a signed message?`}
       open
       onClose={onClose}
-      said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
+      said={failed}
       actions={
         <>
           {unsigned ? (

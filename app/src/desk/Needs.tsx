@@ -1,6 +1,6 @@
 /** What needs the worker, each with the act that settles it. */
 import { dayInWords, distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Empty, Line, Panel, Section, Text } from '@under-lock/ui';
+import { Empty, Line, Panel, Result, Section, Text } from '@under-lock/ui';
 import { zone } from '../clock';
 import { listed, quoted } from '../handling/words';
 import { useDoors } from '../office-book/useDoors';
@@ -230,7 +230,7 @@ export function Needs({ desk, waiting, now, onChange }: NeedsProps) {
     released + desk.needs.length + desk.answers.length + desk.copiesFailed.length + desk.runningOut.length + others;
   return (
     <Section title="Needs you" aside={String(total)}>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Panel>
         {total === 0 ? (
           <Empty title="Nothing needs you">

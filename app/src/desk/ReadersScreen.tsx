@@ -9,6 +9,7 @@ import {
   Line,
   Loading,
   Panel,
+  Result,
   Row,
   Section,
   space,
@@ -108,7 +109,7 @@ export function ReadersScreen() {
 
   return (
     <Screen title="Who can still read what" back={<WayLink href="/desk" label="Desk" />}>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       {readers === undefined ? (
         error === undefined ? (

@@ -10,6 +10,7 @@ import {
   Line,
   Loading,
   Panel,
+  Result,
   Row,
   Section,
   Stack,
@@ -76,7 +77,7 @@ function Asked({ ownKey }: { ownKey: OwnKey }) {
   };
   return (
     <Screen title="Asked for, not issued yet" back={back}>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Text>The key is made and kept in your vault. The authority has not certified it yet.</Text>
       <Row>
         <Button kind="main" label="Ask the authority again" busy={busy} onPress={ask} />
@@ -119,7 +120,7 @@ function Revoking({
       title="Revoke this certificate?"
       open
       onClose={onClose}
-      said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
+      said={failed}
       actions={
         <>
           <Button kind="stop" label="Revoke it for good" busy={busy} onPress={() => void revoke()} />

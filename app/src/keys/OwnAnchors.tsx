@@ -1,6 +1,6 @@
 /** Authorities that only this worker trusts, and the way back from it. */
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
@@ -27,7 +27,7 @@ export function OwnAnchors() {
   };
   return (
     <Section title="Authorities only you trust" aside={String(anchors.length)}>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Panel>
         {anchors.map(({ id, addedAt, view }, index) => (
           <Line key={id} last={index === anchors.length - 1}>

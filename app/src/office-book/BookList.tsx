@@ -2,7 +2,7 @@
 import { doublesIn } from '@under-lock/core/office-book/doubles';
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Empty, Field, Loading, Row, Stack } from '@under-lock/ui';
+import { Banner, Button, Empty, Field, Loading, Result, Row, Stack } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { router } from 'expo-router';
 import { memo, useDeferredValue, useMemo, useState } from 'react';
@@ -87,7 +87,7 @@ function NotIn() {
                 busy={busy}
                 onPress={() => void attempt(() => beginBook(self))}
               />
-              {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+              <Result said={said} />
             </Stack>
           )
         }
@@ -236,7 +236,7 @@ const Doors = memo(function Doors() {
               onPress={() => void attempt(() => renewKey({ id: account.id, name: account.name }))}
             />
           </Row>
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
         </ListRow>
       ) : null}
       {offering.map(({ id, value }) => (

@@ -3,7 +3,7 @@ import { fromBase64Url } from '@under-lock/core/bytes';
 import { withOffered } from '@under-lock/core/office-book/choice';
 import { type BookPerson, type Changing, type Unchanged } from '@under-lock/core/office-book/person';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import useSWR from 'swr';
 import { useNow, zone } from '../clock';
 import { choiceWords } from '../handling/choice-words';
@@ -26,7 +26,7 @@ function useBookChange({ id, person }: Props) {
   const by: Changing['by'] = { id: account.id, name: account.name };
   return {
     busy,
-    said: said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>,
+    said: <Result said={said} />,
     by,
     change: (make: (before: BookPerson) => Unchanged) =>
       void attempt(() => keepInBook(person.address, (before) => make(before ?? person), { by, what: 'changed' }, id)),

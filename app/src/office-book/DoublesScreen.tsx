@@ -2,7 +2,7 @@
 import { type Double, doublesIn, madeOne, type Same, toldApart } from '@under-lock/core/office-book/doubles';
 import { type BookPerson, type Unchanged } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Empty, Line, Loading, Panel, Row, space, Stack, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Loading, Panel, Result, Row, space, Stack, Text } from '@under-lock/ui';
 import { StyleSheet, View } from 'react-native';
 import { useOpenSession } from '../session/session';
 import { BackToList } from '../shell/ListAndPage';
@@ -85,7 +85,7 @@ function Pair({ double: { people, same } }: { double: Double }) {
               <Side key={id} person={value} />
             ))}
           </View>
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
           <Text kind="small" tone="soft">
             As one they are written to at one address; the other becomes their second. Certificates and keys stay with
             the address they are for.

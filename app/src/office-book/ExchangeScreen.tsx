@@ -13,7 +13,6 @@ import { personAt } from '@under-lock/core/people/find';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { searchOfficeDirectory } from '@under-lock/contract/office-book';
 import {
-  Banner,
   Button,
   Choice,
   Field,
@@ -22,6 +21,7 @@ import {
   OnEnter,
   Panel,
   Progress,
+  Result,
   Row,
   Section,
   Stack,
@@ -118,7 +118,7 @@ function BringIn({ people }: { people: Kept<BookPerson>[] }) {
             }
           />
         ) : null}
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+        <Result said={said} />
         {read === undefined ? null : (
           <Offered
             key={read.at}
@@ -263,7 +263,7 @@ function Offered({ read: { people: brought, problems, from }, people: now, onOve
               <Progress label="Taken" done={done / Math.max(1, wanted.length)} />
             </>
           )}
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
           <Row>
             <Button
               kind="main"
@@ -305,7 +305,7 @@ function TakeAlong({ people }: { people: Kept<BookPerson>[] }) {
           <Button label="Save a table" busy={busy} disabled={people.length === 0} onPress={() => void save('table')} />
           <Button label="Save cards" busy={busy} disabled={people.length === 0} onPress={() => void save('cards')} />
         </Row>
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+        <Result said={said} />
       </Stack>
     </Section>
   );

@@ -5,7 +5,7 @@ import { entryFor, type PasswordEntry } from '@under-lock/core/passwords/entry';
 import { personAt } from '@under-lock/core/people/find';
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Check, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Button, Check, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -83,7 +83,7 @@ function Share({ own }: { own: Person }) {
           onPress={() => void attempt(() => share(entry !== undefined && withPassword))}
         />
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Stack>
   );
 }
@@ -159,7 +159,7 @@ function Both({ own, known: { id, value } }: { own: Person; known: Kept<BookPers
           onPress={() => router.push(`/people/office/${id}` as never)}
         />
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Stack>
   );
 }

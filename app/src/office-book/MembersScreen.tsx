@@ -1,7 +1,7 @@
 /** Who holds the office's key, who waits to be let in, and letting out. */
 import { spelledFingerprint } from '@under-lock/core/account/key-fingerprint';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Line, Loading, Panel, Row, Section, Text } from '@under-lock/ui';
+import { Button, Dialog, Line, Loading, Panel, Result, Row, Section, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { useNow, zone } from '../clock';
 import { useOpenSession } from '../session/session';
@@ -81,7 +81,7 @@ function Waiting({ waiting }: { waiting: Colleague[] }) {
           />
         </Row>
       )}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Section>
   );
 }
@@ -118,7 +118,7 @@ function MailPrograms() {
               started.
             </Text>
           ) : null}
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
         </Line>
       </Panel>
     </Section>
@@ -160,7 +160,7 @@ function Members() {
           );
         })}
       </Panel>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {asking === undefined ? null : (
         <Dialog
           open
@@ -215,7 +215,7 @@ function Out() {
           </Line>
         ))}
       </Panel>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Section>
   );
 }

@@ -6,7 +6,7 @@ import { putFileRules } from '@under-lock/contract/file-lock';
 import { TELLINGS, type Telling } from '@under-lock/core/ways/file-way';
 import { PASSWORD_KINDS, type PasswordKind } from '@under-lock/core/ways/password-kind';
 import { type FileRules, fileRulesProblem, OUR_RULES } from '@under-lock/core/locks/file/rules';
-import { Banner, Button, Check, Choice, Field, Loading, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Field, Loading, Result, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -196,7 +196,7 @@ function RulesForm({ kept, officeName }: { kept: FileRules; officeName: string }
         onChange={(changed) => set({ templates: changed })}
       />
       {problem === undefined ? null : <Banner tone="brick">{rulesProblemWords(problem)}</Banner>}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Row>
         <Button
           kind="main"

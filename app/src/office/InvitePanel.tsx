@@ -1,5 +1,5 @@
 import { invite } from '@under-lock/contract/account';
-import { Banner, Button, Field, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Field, Line, Panel, Result, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -76,7 +76,7 @@ export function InvitePanel() {
               autoCapitalize="none"
             />
             <Field label="What they do" value={draft.title} onChangeText={(title) => setDraft({ ...draft, title })} />
-            {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+            <Result said={error} />
             {made === undefined ? null : (
               <Banner tone="sea" actions={<CopyButton value={made.link} what="the link" />}>
                 {`Give ${made.name} this link by a way you trust; it works once, until ${momentInWords(made.until, now, zone)}: ${made.link}`}

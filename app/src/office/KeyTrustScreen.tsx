@@ -1,7 +1,7 @@
 /** OpenPGP in the office: keys whose word counts here, and vouching for the keys of its own people. */
 import { addCertifications, addTrustedKey, removeTrustedKey } from '@under-lock/contract/openpgp';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Empty, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Result, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
 import { useNow, zone } from '../clock';
@@ -83,7 +83,7 @@ function KeyTrust() {
 
   return (
     <Screen title={TITLE} back={toOffice}>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Section title="Whose word counts">
         <Text kind="small" tone="soft">
           A key that one of these has vouched for is valid here without being compared. Add the keys with which other

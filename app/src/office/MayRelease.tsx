@@ -1,6 +1,6 @@
 /** For administrators: whether a colleague may release what others wrote, where a rule asks for that. */
 import { type Account, putMayRelease } from '@under-lock/contract/account';
-import { Banner, Check } from '@under-lock/ui';
+import { Check, Result } from '@under-lock/ui';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { useAttempt } from '../shell/useAttempt';
@@ -20,7 +20,7 @@ export function MayRelease({ account: { id, name, mayRelease } }: { account: Acc
         value={mayRelease}
         onChange={(may) => void change(may)}
       />
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </>
   );
 }

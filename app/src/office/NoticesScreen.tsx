@@ -12,7 +12,21 @@ import {
 } from '@under-lock/core/notice/look';
 import { ourTexts } from '@under-lock/core/notice/notice';
 import { LANGUAGES, type Language } from '@under-lock/core/language';
-import { Banner, Button, Field, Line, Loading, Panel, Row, Section, Select, space, Stack, Text } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Field,
+  Line,
+  Loading,
+  Panel,
+  Result,
+  Row,
+  Section,
+  Select,
+  space,
+  Stack,
+  Text,
+} from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { mutate } from 'swr';
@@ -182,7 +196,7 @@ function LookForm({ kept }: { kept: NoticeLook }) {
         <Stack style={wide ? styles.column : undefined}>
           <Colour colour={look.colour} onColour={(colour) => setLook({ ...look, colour })} />
           <Words language={language} onLanguage={setLanguage} texts={look.texts[language]} onTexts={setTexts} />
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
           {wrong.length === 0 || wrong.includes(language) ? null : (
             <Banner tone="amber">{`Something is still wrong in ${wrong.map((one) => languageWords[one]).join(' and ')}.`}</Banner>
           )}

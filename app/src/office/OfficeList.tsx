@@ -1,7 +1,7 @@
 /** Office: its handling presets, and the list of all that is said for everybody. Everybody may read it, administrators change it. */
 import { orderPresets, type Preset, setDefaultPreset } from '@under-lock/contract/handling';
 import { LANGUAGES } from '@under-lock/core/language';
-import { Banner, Button, Empty, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Result, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { router, usePathname } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
@@ -96,7 +96,7 @@ function Presets() {
           ? 'What everybody chooses from when they write. A worker may always choose more strictly, and more loosely only where you say so.'
           : 'What you choose from when you write. Administrators make them.'}
       </Text>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Ordered ids={(presets ?? []).map(({ id }) => id)} onMove={move}>
         <Listed
           items={presets}

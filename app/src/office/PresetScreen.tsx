@@ -5,7 +5,21 @@ import { deletePreset, type Preset, putPreset } from '@under-lock/contract/handl
 import { CLOSING_CHOICES } from '@under-lock/core/handling/closing-choice';
 import { NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { LOOSENABLE, type PresetTerms } from '@under-lock/core/handling/preset';
-import { Banner, Button, Check, Choice, Dialog, Field, Line, Loading, Panel, Row, Section, Text } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Check,
+  Choice,
+  Dialog,
+  Field,
+  Line,
+  Loading,
+  Panel,
+  Result,
+  Row,
+  Section,
+  Text,
+} from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -347,7 +361,7 @@ function PresetForm({ known, taken }: { known: Preset | undefined; taken: string
       <Handling {...form} />
       <ComesBack {...form} />
       {known === undefined ? null : <SentBefore {...form} />}
-      {wrong.all === undefined ? null : <Banner tone="brick">{wrong.all}</Banner>}
+      <Result said={wrong.all} />
       <Row>
         <Button kind="main" label="Keep the preset" onPress={() => void save()} busy={busy} />
         {known === undefined ? null : <Button kind="stop" label="Remove it" onPress={() => setRemoving(true)} />}

@@ -8,7 +8,7 @@ import {
 } from '@under-lock/contract/office';
 import { keyHost, pointingAt } from '@under-lock/core/openpgp/key-host';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Row, Text } from '@under-lock/ui';
+import { Button, Result, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -72,7 +72,7 @@ export function SetupRecords({ setup }: { setup: Setup }) {
         <CopyButton value={asText(records)} what="both as text" />
       </Row>
       <RecordsFound records={found} />
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {recordsPublishedAt === undefined ? null : (
         <Text kind="small" tone="soft">
           {`They count as published since ${momentInWords(recordsPublishedAt, now, zone)}${found === undefined || isRight ? '' : ', though they are not all answered so now'}.`}

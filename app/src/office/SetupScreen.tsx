@@ -3,7 +3,7 @@ import { putPreset, setDefaultPreset } from '@under-lock/contract/handling';
 import { type Setup, tryMail } from '@under-lock/contract/office';
 import { STARTERS } from '@under-lock/core/handling/starters';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Check, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Check, Loading, Panel, Result, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -84,7 +84,7 @@ function Mail({ setup }: { setup: Setup }) {
           {`${momentInWords(mailTried.at, now, zone)}: ${answerWords(mailTried)}`}
         </Banner>
       )}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Row>
         <Button label="Send me a test mail" busy={busy} onPress={() => void send()} />
       </Row>
@@ -124,7 +124,7 @@ function Presets({ setup }: { setup: Setup }) {
               onChange={(on) => setTaken(on ? [...taken, name] : taken.filter((one) => one !== name))}
             />
           ))}
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
           <Row>
             <Button
               label={taken.length === STARTERS.length ? 'Take these four' : `Take ${taken.length}`}

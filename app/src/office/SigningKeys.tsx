@@ -6,7 +6,7 @@ import {
   type SigningKeys as Keys,
 } from '@under-lock/contract/office';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Line, Row, Section, StateMark, Text } from '@under-lock/ui';
+import { Button, Dialog, Line, Result, Row, Section, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { api } from '../api';
@@ -71,7 +71,7 @@ export function SigningKeys() {
         Every mail of the office carries a DKIM signature. Mail hosts check it against this record in your domain’s DNS;
         without the record it counts for nothing, and notices land in junk folders more often.
       </Text>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Listed items={data?.keys} error={error} fetching="Fetching the key" empty={null}>
         {(one, last) => <KeyLine key={one.selector} signingKey={one} now={now} last={last} />}
       </Listed>

@@ -1,7 +1,7 @@
 /** The certificate authorities the office trusts: everybody's certificates are judged by them. */
 import { addAnchor, type Anchor, getTrust, removeAnchor } from '@under-lock/contract/certificate';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Empty, Line, Row, Text } from '@under-lock/ui';
+import { Button, Empty, Line, Result, Row, Text } from '@under-lock/ui';
 import { type ComponentProps, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../api';
@@ -91,7 +91,7 @@ function Trust() {
         A certificate counts when one of these stands at the end of its path. Whoever you add here can vouch for
         anybody, so compare the fingerprint first with what the authority publishes.
       </Text>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Listed
         items={data}
         error={error}

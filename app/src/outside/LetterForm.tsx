@@ -1,5 +1,5 @@
 /** Writing to the office from a mailbox outside, for trying out what arrives. */
-import { Banner, Button, Check, Choice, Field, Line, Panel, Row, Section } from '@under-lock/ui';
+import { Button, Check, Choice, Field, Line, Panel, Result, Row, Section } from '@under-lock/ui';
 import { useState } from 'react';
 import { useOffice } from '../session/useOffice';
 import { sendLetter } from './useOutside';
@@ -89,7 +89,7 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
   const label = given === '' ? 'Write to the office' : 'Answer from here';
   return (
     <>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {open ? (
         <Section title={label}>
           <Panel>

@@ -13,6 +13,7 @@ import {
   Line,
   Loading,
   Panel,
+  Result,
   Row,
   space,
   Stack,
@@ -91,7 +92,7 @@ function EntryPage({ entry, who, leastGuesses }: Props) {
           <StateMark tone="done" word="They know it" />
         )}
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Panel>
         <Line last>
           <Stack style={styles.close}>

@@ -1,6 +1,6 @@
 /** The book out of the vault and back: as a table for other programs, or locked. */
 import { type Book } from '@under-lock/core/passwords/entry';
-import { Banner, Button, Row, Section, Text } from '@under-lock/ui';
+import { Button, Result, Row, Section, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { useAttempt } from '../shell/useAttempt';
 import { LockedTable, Offered, useBringing } from './BookIn';
@@ -27,7 +27,7 @@ export function MoveBook({ book }: { book: Book }) {
         />
         <Button label="Bring one in" busy={busy} onPress={() => void choose()} />
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {locked === undefined ? null : (
         <LockedTable busy={busy} onOpen={(password) => void unlock(locked, password)} onLeave={leave} />
       )}

@@ -2,7 +2,7 @@
 import { defined } from '@under-lock/core/defined';
 import { type BookPerson } from '@under-lock/core/office-book/person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, Field, OnEnter, Row, Stack } from '@under-lock/ui';
+import { Button, Field, OnEnter, Result, Row, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { PersonFields } from './PersonFields';
 import { type PersonErrors, personTyped, typedOf } from '../people/person-typed';
@@ -78,7 +78,7 @@ export function BookForm({ known, people, onKept }: Props) {
         />
         <Field label="Firm" value={firm} onChangeText={setFirm} autoComplete="off" />
         <Field label="Note for colleagues" value={note} onChangeText={setNote} multiline />
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+        <Result said={said} />
         <Row>
           <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />
         </Row>

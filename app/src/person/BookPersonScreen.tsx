@@ -3,7 +3,7 @@ import { type BookPerson } from '@under-lock/core/office-book/person';
 import { personAt } from '@under-lock/core/people/find';
 import { type Kept } from '@under-lock/core/vault/kept';
 import { dayInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Fold, Line, Loading, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Fold, Line, Loading, Panel, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import { Columns } from '@under-lock/ui/columns';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
@@ -202,7 +202,7 @@ function TakeOut({ known: { id, value } }: { known: Kept<BookPerson> }) {
           }}
         />
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Stack>
   );
 }

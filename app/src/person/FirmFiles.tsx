@@ -3,7 +3,7 @@ import { getFileRules, putFileRules } from '@under-lock/contract/file-lock';
 import { exceptionFor, type FileException, isSaid, withException } from '@under-lock/core/locks/file/rules';
 import { isAtDomain } from '@under-lock/core/people/address';
 import { sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api';
@@ -38,7 +38,7 @@ export function FirmFiles({ domain }: { domain: string }) {
       ) : (
         there.map((one) => <Text key={one.whom} kind="small">{`${one.whom}: ${exceptionWords(one)}.`}</Text>)
       )}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {mayChange && !changing ? (
         <Row>
           <Button label="Change for everybody there" onPress={() => setChanging(true)} />

@@ -3,7 +3,7 @@ import { listReaders, type OpenReader } from '@under-lock/contract/outgoing';
 import { isAtDomain } from '@under-lock/core/people/address';
 import { type Firm } from '@under-lock/core/office-book/firm';
 import { type Rule } from '@under-lock/core/rules/rule';
-import { Banner, Button, Choice, Line, Loading, Panel, Section, Text, TextButton } from '@under-lock/ui';
+import { Banner, Button, Choice, Line, Loading, Panel, Result, Section, Text, TextButton } from '@under-lock/ui';
 import { Columns } from '@under-lock/ui/columns';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
@@ -102,7 +102,7 @@ function StillReadThere({ domain }: { domain: string }) {
         )
       }
     >
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Panel>
         {data === undefined && error === undefined ? <Loading what="Looking what they can read" /> : null}
@@ -172,7 +172,7 @@ function ForEverybody({ domain, firm }: { domain: string; firm: Firm | undefined
         A lock that was chosen for a person or a message goes first; one that the handling or a rule forbids is not
         taken.
       </Text>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {lock === (firm?.lock ?? ANY) ? null : (
         <Button
           label="Keep for the whole office"

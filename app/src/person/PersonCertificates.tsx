@@ -4,7 +4,7 @@
  */
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { useNow, zone } from '../clock';
@@ -209,7 +209,7 @@ export function PersonCertificates({ person, ask, onChange }: Props) {
           onRemove={() => void attempt(() => onChange(all.filter((one) => one !== kept)))}
         />
       )}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <OfferedOnes
         offered={offered}
         hasOne={kept !== undefined}

@@ -1,6 +1,6 @@
 /** How a person gets locked files, and the passwords agreed with them. */
 import { wayFor } from '@under-lock/core/locks/file/rules';
-import { Banner, Button, Line, Loading, Panel, Row, Stack, StateMark, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Result, Row, Stack, StateMark, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { FileWayForm } from '../passwords/FileWayForm';
@@ -72,7 +72,7 @@ export function PersonFiles({
                 onChange={(fileWay) => void attempt(() => onChange({ fileWay }))}
               />
             ) : null}
-            {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+            <Result said={said} />
             <Row>
               <Button
                 label={open ? 'Done' : 'Change'}

@@ -1,7 +1,7 @@
 /** A person's details, to be changed; the whole of the page for a new one. */
 import { type Person } from '@under-lock/core/people/kept-person';
 import { type Kept } from '@under-lock/core/vault/kept';
-import { Banner, Button, OnEnter, Row, Stack } from '@under-lock/ui';
+import { Button, OnEnter, Result, Row, Stack } from '@under-lock/ui';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -44,7 +44,7 @@ export function PersonForm({ known, people, onKept }: Props) {
     <OnEnter does={busy ? undefined : () => void save()}>
       <Stack>
         <PersonFields typed={typed} errors={errors} onChange={set} />
-        {errors.all === undefined ? null : <Banner tone="brick">{errors.all}</Banner>}
+        <Result said={errors.all} />
         <Row>
           <Button kind="main" label="Keep" onPress={() => void save()} busy={busy} />
           {known === undefined ? null : <Forget known={known} />}
@@ -70,7 +70,7 @@ function Forget({ known: { id, value } }: { known: Kept<Person> }) {
   return (
     <>
       <Button kind="stop" label="Forget this person" onPress={() => void forget()} />
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
     </>
   );
 }

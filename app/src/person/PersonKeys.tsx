@@ -4,7 +4,7 @@
  */
 import { fromBase64Url } from '@under-lock/core/bytes';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Field, Line, Panel, Row, Stack, Text } from '@under-lock/ui';
+import { Button, Choice, Field, Line, Panel, Result, Row, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { useNow, zone } from '../clock';
@@ -311,7 +311,7 @@ export function PersonKeys({ person, onChange }: Props) {
           onRemove={() => void attempt(() => onChange({ keys: all.filter((one) => one !== kept) }))}
         />
       )}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <OfferedOnes offered={offered} kept={kept} busy={busy} onTake={(one) => void take(one)} />
       <Pasting {...sources} busy={busy} />
       <Row>

@@ -3,7 +3,20 @@ import { type Access, listAccesses, withdrawGrants } from '@under-lock/contract/
 import { type Summary, summarySchema } from '@under-lock/core/outgoing/draft';
 import { addressKey } from '@under-lock/core/people/address';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Line, Loading, Panel, Row, Section, Text, TextButton, TimeLeft } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Dialog,
+  Line,
+  Loading,
+  Panel,
+  Result,
+  Row,
+  Section,
+  Text,
+  TextButton,
+  TimeLeft,
+} from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import useSWR from 'swr';
@@ -58,7 +71,7 @@ export function StillRead({ name, address }: { name: string; address: string }) 
     );
   return (
     <Section title="What they can still read" aside={everything}>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {error === undefined ? null : <Banner tone="brick">{problemWords(error)}</Banner>}
       <Panel>
         {data === undefined ? (

@@ -9,6 +9,7 @@ import {
   Panel,
   PasswordField,
   Progress,
+  Result,
   Row,
   Section,
   Stack,
@@ -140,7 +141,7 @@ function Choosing({
               OpenPGP: what it holds is shown below.
             </Text>
           )}
-          {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+          <Result said={error} />
           {busy ? (
             <>
               <Text kind="small" tone="soft" aria-live="polite">

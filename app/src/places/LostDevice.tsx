@@ -152,7 +152,7 @@ export function LostDevice({ inUse, keys }: { inUse: readonly InUse[]; keys: rea
         title="Lost your device, or it is in other hands?"
         open={open}
         onClose={() => setOpen(false)}
-        said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
+        said={failed}
         actions={
           <>
             <Button kind="stop" label="Revoke and sign out" busy={busy} onPress={() => void go()} />

@@ -11,6 +11,7 @@ import {
   Loading,
   OnEnter,
   Panel,
+  Result,
   Row,
   Section,
   Stack,
@@ -54,7 +55,7 @@ function NewPassword({ onMade }: { onMade: (made: { name: string; password: stri
           hint="So that you know later which one to end: “Laptop”, “Phone”."
         />
       </OnEnter>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Row>
         <Button label="Make a password" onPress={() => void make()} busy={busy} disabled={!isReady} />
       </Row>

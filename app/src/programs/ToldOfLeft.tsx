@@ -1,6 +1,6 @@
 /** When a worker is told by mail of what their mail programs sent. */
 import { setToldLeft, type ToldLeft } from '@under-lock/contract/submission';
-import { Banner, Choice, Line, Panel, Section, Text } from '@under-lock/ui';
+import { Choice, Line, Panel, Result, Section, Text } from '@under-lock/ui';
 import { mutate } from 'swr';
 import { api } from '../api';
 import { useAttempt } from '../shell/useAttempt';
@@ -28,7 +28,7 @@ export function ToldOfLeft({ when }: { when: ToldLeft }) {
           <Text kind="small" tone="soft">
             What waits for you, and a password that you have to tell, you are told at once in any case.
           </Text>
-          {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+          <Result said={said} />
         </Line>
       </Panel>
     </Section>

@@ -6,7 +6,7 @@ import { defined } from '@under-lock/core/defined';
 import { type Origin } from '@under-lock/core/incoming/origin';
 import { deleteIncoming, type IncomingMail, putIncoming, restoreIncoming } from '@under-lock/contract/received';
 import { wordsOf } from '@under-lock/core/search/words';
-import { Banner, Button, Line, Loading, Panel, Row } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Result, Row } from '@under-lock/ui';
 import { officePathIn } from '@under-lock/contract/office-paths';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useCallback, useEffect, useRef, useState } from 'react';
@@ -307,7 +307,7 @@ function Acts({
   const others = opened === undefined ? 0 : opened.message.to.length + opened.message.cc.length;
   return (
     <>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Row>
         {opened === undefined || isReport ? null : (
           <Button kind="main" label="Answer" shortcut="a" onPress={() => void answer(false)} />

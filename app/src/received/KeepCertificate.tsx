@@ -4,7 +4,7 @@
  */
 import { fromBase64Url, sameBytes, toBase64Url } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
-import { Banner, Button, Row, Stack, StateMark } from '@under-lock/ui';
+import { Banner, Button, Result, Row, Stack, StateMark } from '@under-lock/ui';
 import { useState } from 'react';
 import { type CertificateView } from '../keys/certificate-view';
 import { currentCertificate, withCertificate } from '../people/certificates';
@@ -58,7 +58,7 @@ export function KeepCertificate({ certificate, holder: { name, address }, from, 
       {kept === undefined ? null : (
         <Banner tone="amber">{`You have another certificate for ${person!.name || address}. A changed one is usual when the old one runs out; otherwise ask them, by phone, before you take it.`}</Banner>
       )}
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Row>
         <Button label={label} describe={`${label}, for ${address}`} busy={busy} onPress={() => void keep()} />
       </Row>

@@ -4,7 +4,7 @@
  */
 import { fromBase64Url, sameBytes } from '@under-lock/core/bytes';
 import { type Correspondent } from '@under-lock/core/people/address';
-import { Banner, Button, Row, Stack, StateMark } from '@under-lock/ui';
+import { Banner, Button, Result, Row, Stack, StateMark } from '@under-lock/ui';
 import { useState } from 'react';
 import { type OpenPgpView } from '../keys/openpgp/view';
 import { type KeyOrigin } from '@under-lock/core/people/kept-person';
@@ -51,7 +51,7 @@ export function KeepKey({ view, holder: { name, address }, from }: Props) {
       {kept === undefined || same ? null : (
         <Banner tone="amber">{`You have another key for ${person!.name || address}. Somebody who makes a new one says so; ask them, by phone, before you take it.`}</Banner>
       )}
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Row>
         <Button label={label} describe={`${label}, for ${address}`} busy={busy} onPress={() => void keep()} />
         {same ? <StateMark tone="done" word="the key you have for them, with something new" /> : null}

@@ -8,7 +8,7 @@ import { firstSpoken, type Language } from '@under-lock/core/language';
 import { addressKey } from '@under-lock/core/people/address';
 import { personAt } from '@under-lock/core/people/find';
 import { type ForTheAnswer, type SlotProof } from '@under-lock/core/slot/left';
-import { Banner, Button, Row, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Result, Row, Stack, Text } from '@under-lock/ui';
 import { momentInWords } from '@under-lock/core/when';
 import useSWR from 'swr';
 import { api } from '../api';
@@ -99,7 +99,7 @@ function PhoneLeft({ phone, from: { name, address } }: { phone: string; from: { 
           onPress={() => void attempt(() => rememberPerson(people, { ...known, name, address, phone }))}
         />
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Stack>
   );
 }
@@ -159,7 +159,7 @@ export function SlotSender({ id, address }: SlotMail) {
         busy={busy}
         onPress={() => void put()}
       />
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Row>
   );
 }

@@ -2,7 +2,7 @@
 import { readCarried } from '@under-lock/core/locks/carried/read';
 import { isContainer } from '@under-lock/core/locks/file/container';
 import { sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Loading, Panel, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Result, Row, Text } from '@under-lock/ui';
 import { DropZone } from '@under-lock/ui/drop-zone';
 import * as DocumentPicker from 'expo-document-picker';
 import { useState } from 'react';
@@ -112,7 +112,7 @@ export function OpenFileScreen() {
             </Text>
           )}
         </Row>
-        {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+        <Result said={failed} />
         {state?.room === undefined ? null : (
           <Banner tone="amber">{`This is a carried page: a message in a file, which opens in the reading room of whoever sent it, at ${state.room}. Open the file itself in a browser and press its button, or go there and give it the file.`}</Banner>
         )}

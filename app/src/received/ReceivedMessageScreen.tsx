@@ -8,7 +8,7 @@ import { type MessageContent } from '@under-lock/core/message/content';
 import { wordsOf } from '@under-lock/core/search/words';
 import { momentInWords } from '@under-lock/core/when';
 import { ConfirmPanel } from '@under-lock/reader/ConfirmPanel';
-import { Banner, Button, Line, Loading, Panel, Progress, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Progress, Result, Row, Text } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { useCallback, useState } from 'react';
 import useSWR from 'swr';
@@ -171,7 +171,7 @@ function Content({ id, about, opened, officeName }: { id: string; about: About; 
           onProblem={onProblem}
         />
       )}
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
       <Acts id={id} about={about} subject={opened.content.subject} content={opened.content} onProblem={onProblem} />
       <ConversationPanel conversationId={about.conversationId} here={id} now={now} zone={zone} />
     </>

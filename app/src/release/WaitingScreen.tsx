@@ -3,7 +3,7 @@ import { isProblem } from '@under-lock/contract/problem';
 import { type AskedRelease, letGo, sendBack } from '@under-lock/contract/release';
 import { MAX_WORDS } from '@under-lock/core/release/paper';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Dialog, Field, Loading, Row, Text } from '@under-lock/ui';
+import { Banner, Button, Dialog, Field, Loading, Result, Row, Text } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { api } from '../api';
@@ -71,7 +71,7 @@ function Own({ own }: { own: OpenedRelease }) {
   const at = momentInWords(decidedAt ?? askedAt, now, zone);
   return (
     <Screen title={subjectOf(opened)} back={back}>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {isGone ? (
         <Banner tone="amber">Its draft is not in your vault any more, so there is nothing to go on with.</Banner>
       ) : null}
@@ -118,7 +118,7 @@ function Asked({ asked }: { asked: AskedRelease }) {
       <Text kind="small" tone="soft">
         {`Waiting for your release since ${momentInWords(askedAt, now, zone)}, because of ${quoted(rules)}.`}
       </Text>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <ToRelease asked={asked}>
         <Row>
           <Button kind="main" label="Release it" busy={busy} onPress={() => void release()} />

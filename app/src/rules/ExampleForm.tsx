@@ -3,7 +3,7 @@ import { putPolicyItem } from '@under-lock/contract/rules';
 import { toBase64 } from '@under-lock/core/bytes';
 import { type Example, exampleSchema } from '@under-lock/core/rules/policy';
 import { sizeInWords } from '@under-lock/core/when';
-import { Banner, Button, Check, Choice, Field, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
+import { Button, Check, Choice, Field, Result, Row, space, Stack, Text, TextButton } from '@under-lock/ui';
 import { Chip } from '@under-lock/ui/chip';
 import { useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -145,7 +145,7 @@ export function ExampleForm({ example, names, onKept, onCancel }: Props) {
         value={value.hasNoLock}
         onChange={(hasNoLock) => set({ hasNoLock })}
       />
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Row>
         <Button kind="main" label="Keep the example" onPress={keep} busy={busy} />
         <Button label="Cancel" onPress={onCancel} />

@@ -5,7 +5,7 @@ import { EXAMPLE_FILE, exampleFacts } from '@under-lock/core/outgoing/example';
 import { type Looked } from '@under-lock/core/outgoing/looked';
 import { type Example, type Policy } from '@under-lock/core/rules/policy';
 import { type Rule, unmet } from '@under-lock/core/rules/rule';
-import { Banner, Line, Panel, Row, Section, space, StateMark, Text, TextButton } from '@under-lock/ui';
+import { Banner, Line, Panel, Result, Row, Section, space, StateMark, Text, TextButton } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import useSWR from 'swr';
@@ -93,7 +93,7 @@ function ExampleLine({ example, rule, policy, names, last, onChange }: LineProps
         )}
       </Row>
       {known && !isRight && why !== undefined ? <Text kind="small">{`Not acting, ${why}.`}</Text> : null}
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {editing ? (
         <ExampleForm
           example={example}

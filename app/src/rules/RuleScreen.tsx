@@ -13,6 +13,7 @@ import {
   Field,
   Fold,
   Loading,
+  Result,
   Row,
   Section,
   space,
@@ -163,7 +164,7 @@ function RulePage(props: PageProps) {
         </Row>
       }
     >
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {problems === undefined || isSound(problems) ? null : (
         <Banner tone="brick">Not kept yet: what is marked below is missing.</Banner>
       )}
@@ -306,7 +307,7 @@ function RemoveRule({ rule }: { rule: Rule }) {
   };
   return (
     <>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Row>
         <Button kind="stop" label="Remove the rule" onPress={() => setAsking(true)} />
       </Row>

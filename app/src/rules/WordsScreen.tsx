@@ -1,7 +1,7 @@
 /** A list of words, a pattern or a tag that rules speak of. */
 import { removePolicyItem } from '@under-lock/contract/rules';
 import { type Policy, type PolicyItem, policyItemSchema, rulesNaming } from '@under-lock/core/rules/policy';
-import { Banner, Button, Check, Choice, Field, Loading, Row, space, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Check, Choice, Field, Loading, Result, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { api } from '../api';
@@ -124,7 +124,7 @@ function ItemForm({
           ? 'No rule speaks of it yet.'
           : `Named by ${naming.map((name) => `“${name}”`).join(', ')}.`}
       </Text>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Row>
         <Button kind="main" label="Keep it" onPress={() => void keep()} busy={busy} />
         {known === undefined ? null : (

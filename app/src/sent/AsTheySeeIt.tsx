@@ -118,7 +118,7 @@ export function AsTheySeeIt(props: Props) {
       open
       broad
       onClose={onClose}
-      said={error === undefined ? undefined : { tone: 'brick', text: error }}
+      said={error}
       actions={<Button kind="main" label={closeLabel} onPress={onClose} />}
     >
       <ForWhom seen={seen} address={address} onAddress={setAddress} />

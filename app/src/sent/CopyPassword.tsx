@@ -2,7 +2,7 @@
  * The password a locked file went out with: shown at a press, with the script for the phone, and whether they have been
  * told.
  */
-import { Banner, Button, Row, space, Stack, Text } from '@under-lock/ui';
+import { Button, Result, Row, space, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { ReadOut } from '../passwords/ReadOut';
@@ -67,7 +67,7 @@ export function CopyPassword({ who, kept, onTold, onText }: Props) {
           />
         )}
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {shown ? (
         <>
           <Text kind="mono" selectable style={styles.wrap}>

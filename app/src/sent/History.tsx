@@ -1,7 +1,7 @@
 /** What happened to a message, the newest first, a page at a time. */
 import { listEvents, type MessageEvent } from '@under-lock/contract/outgoing';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Section, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, Section, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
 import { zone } from '../clock';
@@ -41,7 +41,7 @@ export function History({ messageId, events, earlier, nameOf, now }: Props) {
           ))}
         </Line>
       </Panel>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {next === undefined ? null : (
         <Row>
           <Button label="Show earlier" busy={busy} onPress={() => void more(next)} />

@@ -3,7 +3,7 @@ import { type Office } from '@under-lock/contract/office';
 import { type SentMessage } from '@under-lock/contract/outgoing';
 import { distanceInWords, momentInWords } from '@under-lock/core/when';
 import { Columns } from '@under-lock/ui/columns';
-import { Banner, Button, Line, Loading, Panel, Row, space, Text, TimeLeft } from '@under-lock/ui';
+import { Banner, Button, Line, Loading, Panel, Result, Row, space, Text, TimeLeft } from '@under-lock/ui';
 import { useLocalSearchParams } from 'expo-router';
 import { StyleSheet } from 'react-native';
 import { queryOf } from '../find/asked';
@@ -82,7 +82,7 @@ function MessagePage({ message, office, refresh }: PageProps) {
       )}
       {sent === '1' && acts.said === undefined && !leaving ? <JustSent message={message} /> : null}
       {leaving ? <NotLeftYet leavesAt={message.sentAt} soon={soon} now={now} onTakeBack={acts.takeBack} /> : null}
-      {acts.said === undefined ? null : <Banner tone={acts.said.tone}>{acts.said.text}</Banner>}
+      <Result said={acts.said} />
       <Columns>
         <>
           <Until message={message} closesAt={closesAt} now={now} onAsk={acts.ask} />

@@ -1,5 +1,5 @@
 import { isProblem } from '@under-lock/contract/problem';
-import { Banner, Button, Field } from '@under-lock/ui';
+import { Button, Field, Result } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
@@ -67,7 +67,7 @@ export function RecoverScreen() {
         hint="Seven groups of four, as printed. Capitals and dashes don’t matter."
       />
       <NewPassword pair={pair} onChange={setPair} />
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <Result said={error} />
       <Button kind="main" label="Set the new password" onPress={() => void submit()} busy={busy} />
     </Entrance>
   );

@@ -1,6 +1,6 @@
 import { lookAtInvitation } from '@under-lock/contract/account';
 import { fromBase64Url } from '@under-lock/core/bytes';
-import { OnEnter, Banner, Button, Loading, Text } from '@under-lock/ui';
+import { Button, Loading, OnEnter, Result, Text } from '@under-lock/ui';
 import { router } from 'expo-router';
 import { useState } from 'react';
 import useSWR from 'swr';
@@ -87,7 +87,7 @@ export function SetUpScreen() {
           hint="If you like: so that a recipient’s passcode is never sent to you by mistake."
         />
       </OnEnter>
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <Result said={error} />
       <Button kind="main" label="Set up" onPress={() => void submit()} busy={busy} />
     </Entrance>
   );

@@ -1,4 +1,4 @@
-import { Banner, Button, Field, PasswordField, Row } from '@under-lock/ui';
+import { Button, Field, PasswordField, Result, Row } from '@under-lock/ui';
 import { useState } from 'react';
 import { isProblem } from '@under-lock/contract/problem';
 import { useOffice } from './useOffice';
@@ -55,7 +55,7 @@ export function SignInScreen() {
         autoComplete="current-password"
         onSubmitEditing={() => void submit()}
       />
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <Result said={error} />
       <Button kind="main" label="Sign in" onPress={() => void submit()} busy={busy} />
     </Entrance>
   );

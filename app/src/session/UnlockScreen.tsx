@@ -1,5 +1,5 @@
 import { type Session } from '@under-lock/contract/account';
-import { Banner, Button, PasswordField } from '@under-lock/ui';
+import { Button, PasswordField, Result } from '@under-lock/ui';
 import { useState } from 'react';
 import { Entrance } from './Entrance';
 import { leave, unlock } from './session';
@@ -31,7 +31,7 @@ export function UnlockScreen({ session }: { session: Session }) {
         autoFocus
         onSubmitEditing={() => void submit()}
       />
-      {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+      <Result said={error} />
       <Button kind="main" label="Open my vault" onPress={() => void submit()} busy={busy} disabled={password === ''} />
       <Button kind="quiet" label="Sign out" onPress={() => void leave()} />
     </Entrance>

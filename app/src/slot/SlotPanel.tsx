@@ -1,7 +1,7 @@
 /** One mail slot: open or not, whom it is sealed to, its link and what can be made of it. */
 import { type MailSlot, putSlot, renewSlotLink } from '@under-lock/contract/slot';
 import { slotFooter } from '@under-lock/core/slot/footer';
-import { Banner, Button, Check, Dialog, Fold, Line, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import { Button, Check, Dialog, Fold, Line, Panel, Result, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { api } from '../api';
@@ -38,7 +38,7 @@ export function SlotPanel({ slot, roomOrigin }: { slot: MailSlot; roomOrigin: st
               value={proves}
               onChange={(next) => void put({ proves: next })}
             />
-            {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+            <Result said={said} />
             <Row>
               <Button
                 label={open ? 'Close it' : 'Open it again'}

@@ -1,6 +1,6 @@
 /** Office › Mail slots: pages where anybody can leave something under lock. */
 import { makeSlot, type MailSlot } from '@under-lock/contract/slot';
-import { Banner, Button, Loading, Row, Section, Text } from '@under-lock/ui';
+import { Banner, Button, Loading, Result, Row, Section, Text } from '@under-lock/ui';
 import { api } from '../api';
 import { problemWords } from '../problem-words';
 import { useOpenSession } from '../session/session';
@@ -74,7 +74,7 @@ function MakeOne({ slots }: { slots: readonly MailSlot[] }) {
           />
         ))}
       </Row>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
     </Section>
   );
 }

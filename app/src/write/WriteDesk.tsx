@@ -1,6 +1,6 @@
 /** The letter and its plan: beside one another on a wide screen; on a phone the plan is one line that opens to a sheet. */
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, border, Button, colour, Loading, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
+import { Banner, border, Button, colour, Loading, Result, Row, Sheet, space, Stack, Text } from '@under-lock/ui';
 import { memo, useCallback, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { zone } from '../clock';
@@ -167,7 +167,7 @@ function RemoveDraft({ desk, draft }: Writing) {
       <Row>
         <Button kind="quiet" label="Remove this draft" onPress={() => void remove()} />
       </Row>
-      {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+      <Result said={failed} />
     </>
   );
 }

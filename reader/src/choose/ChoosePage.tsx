@@ -2,7 +2,7 @@
 import { isProblem } from '@under-lock/contract/problem';
 import { type Choice } from '@under-lock/core/choosing/choice';
 import { dayInWords, momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Heading, Loading, Row, Section, Stack, Text, TextButton } from '@under-lock/ui';
+import { Banner, Button, Heading, Loading, Result, Row, Section, Stack, Text, TextButton } from '@under-lock/ui';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { backTo, language } from '../words/words';
 import { type Choosing, type ChoosingDoor } from './door';
@@ -108,7 +108,7 @@ export function ChoosePage({ door, officeName, closesAt, now, onBack, onProblem 
     busy,
     attempt,
     onKeep: keep,
-    error: error === undefined ? null : <Banner tone="brick">{error}</Banner>,
+    error: <Result said={error} />,
   };
   return (
     <Stack>

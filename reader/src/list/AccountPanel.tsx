@@ -1,7 +1,7 @@
 /** The account: out of it, another password, and gone for good. */
 import { isProblem } from '@under-lock/contract/problem';
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
-import { Banner, Button, Dialog, PasswordField, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Button, Dialog, PasswordField, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { words } from '../words/words';
 import { changePassword, forget, type Session, signOut } from './account';
@@ -21,7 +21,7 @@ export function AccountPanel({ session, onOver, onChanged }: Props) {
   return (
     <Section title={listWords.account}>
       <Stack>
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+        <Result said={said} />
         {open === 'password' ? (
           <ChangePassword
             session={session}

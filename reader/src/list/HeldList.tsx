@@ -10,6 +10,7 @@ import {
   Heading,
   Loading,
   Panel,
+  Result,
   Row,
   space,
   Stack,
@@ -217,7 +218,7 @@ export function HeldList({ session, onSignedOut }: { session: Session; onSignedO
   return (
     <Stack>
       <Head session={session} unread={unread} />
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       {error === undefined || isProblem(error, 'not-signed-in') ? null : (
         <Banner tone="brick" actions={<Button label={words.tryAgain} onPress={refresh} />}>
           {sayProblem(error)}

@@ -1,7 +1,7 @@
 /** Beside a message that was opened by its link: put it into one's list, or set a password to have one. */
 import { isProblem } from '@under-lock/contract/problem';
 import { addressKey, type Correspondent } from '@under-lock/core/people/address';
-import { Banner, Button, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Banner, Button, Result, Row, Section, Stack, Text } from '@under-lock/ui';
 import { useCallback, useEffect, useState } from 'react';
 import { words } from '../words/words';
 import { type KeepDoor, type Session } from './account';
@@ -91,7 +91,7 @@ export function KeepPanel(props: Props) {
             <Text kind="small" tone="soft">
               {listWords.registerHint}
             </Text>
-            {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+            <Result said={error} />
             <Row>
               <Button label={listWords.registerStart} onPress={() => void begin()} busy={busy} />
               <Button kind="quiet" label={listWords.signIn} onPress={signIn} />

@@ -1,7 +1,7 @@
 /** Of an account: the language of its notices, where it is signed in, and a copy of all that is in it. */
 import { type Language } from '@under-lock/core/language';
 import { momentInWords } from '@under-lock/core/when';
-import { Banner, Button, Line, Panel, Row, Section, Select, Stack, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, Section, Select, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow } from '../clock';
@@ -33,7 +33,7 @@ export function LanguagePanel({ session }: { session: Session }) {
     <Section title={listWords.language}>
       <Stack>
         <Select label={listWords.languageOfNotices} value={chosen} onChange={choose} options={ownLanguages} />
-        {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+        <Result said={said} />
       </Stack>
     </Section>
   );
@@ -47,7 +47,7 @@ export function DevicesPanel({ session }: { session: Session }) {
   return (
     <Section title={listWords.devices} aside={String(devices.length)}>
       <Stack>
-        {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+        <Result said={error} />
         <Panel>
           {devices.map(({ id, device, createdAt, lastSeenAt, here }, index) => (
             <Line key={id} last={index === devices.length - 1}>
@@ -101,7 +101,7 @@ export function TakeAlongPanel({ session, officeName }: { session: Session; offi
         <Text kind="small" tone="soft">
           {listWords.takeAlongHint}
         </Text>
-        {error === undefined ? null : <Banner tone="brick">{error}</Banner>}
+        <Result said={error} />
         <Row>
           <Button label={listWords.takeAlongNow} busy={busy} onPress={() => void take()} />
         </Row>

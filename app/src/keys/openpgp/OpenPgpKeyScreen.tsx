@@ -6,7 +6,20 @@ import { publishKey, unpublishKey } from '@under-lock/contract/openpgp';
 import { runsOutSoon } from '@under-lock/core/certificate/reminder';
 import { addressKey } from '@under-lock/core/people/address';
 import { dayInWords } from '@under-lock/core/when';
-import { Banner, Button, Choice, Line, Loading, Panel, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Choice,
+  Line,
+  Loading,
+  Panel,
+  Result,
+  Row,
+  Section,
+  Stack,
+  StateMark,
+  Text,
+} from '@under-lock/ui';
 import { router, useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { api } from '../../api';
@@ -116,7 +129,7 @@ function OwnKeyPage({ own, all }: { own: OwnOpenPgpKey; all: readonly OwnOpenPgp
   const parts = { own, now, busy, attempt };
   return (
     <Screen title={`OpenPGP key of ${view.name || address}`} back={back}>
-      {said === undefined ? null : <Banner tone={said.tone}>{said.text}</Banner>}
+      <Result said={said} />
       <Standing view={view} old={old} now={now} />
       {own.purpose === 'programs' ? <ForPrograms /> : null}
       <Panel>

@@ -60,7 +60,7 @@ export function RevokeKey({
       title="Revoke this key?"
       open
       onClose={onClose}
-      said={failed === undefined ? undefined : { tone: 'brick', text: failed }}
+      said={failed}
       actions={
         <>
           <Button kind="stop" label="Revoke it for good" busy={busy} onPress={() => void revoke()} />

@@ -3,7 +3,19 @@
  * one by one.
  */
 import { publishKey } from '@under-lock/contract/openpgp';
-import { Banner, Button, Line, Panel, PasswordField, Row, Section, Stack, StateMark, Text } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Line,
+  Panel,
+  PasswordField,
+  Result,
+  Row,
+  Section,
+  Stack,
+  StateMark,
+  Text,
+} from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../../api';
 import { useNow } from '../../clock';
@@ -106,7 +118,7 @@ export function SecretKeysFound({ file, found }: { file: Uint8Array; found: Foun
           <Line last>
             <Text>This text revokes a key of yours, for good. Afterwards nobody should encrypt to it.</Text>
             <KeyFacts view={found.view} verdict={undefined} now={now} unmarked />
-            {failed === undefined ? null : <Banner tone="brick">{failed}</Banner>}
+            <Result said={failed} />
             <Row>
               <Button kind="stop" label="Revoke the key" busy={busy} onPress={() => void revoke()} />
             </Row>

@@ -1,0 +1,26 @@
+import { useEffect, useRef } from 'react';
+import { View } from 'react-native';
+import { Banner } from './Surface';
+
+/** A sentence alone is about what went wrong. */
+export type Said = string | { tone: 'sea' | 'amber' | 'brick'; text: string };
+
+/**
+ * What came of a press. It may stand far from what was pressed, above a long list or below one: it comes into sight by
+ * itself.
+ */
+export function Result({ said }: { said: Said | undefined }) {
+  const place = useRef<View>(null);
+  const { tone, text } = typeof said === 'string' ? ({ tone: 'brick', text: said } as const) : (said ?? {});
+  useEffect(() => {
+    if (text === undefined) return;
+    // As little as it takes, and not at all where it is in sight.
+    (place.current as unknown as Partial<HTMLElement> | null)?.scrollIntoView?.({ block: 'nearest' });
+  }, [tone, text]);
+  if (tone === undefined || text === undefined) return null;
+  return (
+    <View ref={place}>
+      <Banner tone={tone}>{text}</Banner>
+    </View>
+  );
+}

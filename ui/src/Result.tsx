@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
-import { View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
 import { Banner } from './Surface';
+import { space } from './tokens';
 
 /** A sentence alone is about what went wrong. */
 export type Said = string | { tone: 'sea' | 'amber' | 'brick'; text: string };
@@ -19,8 +20,11 @@ export function Result({ said }: { said: Said | undefined }) {
   }, [tone, text]);
   if (tone === undefined || text === undefined) return null;
   return (
-    <View ref={place}>
+    <View ref={place} style={styles.place}>
       <Banner tone={tone}>{text}</Banner>
     </View>
   );
 }
+
+// Not at the very edge of what is scrolled.
+const styles = StyleSheet.create({ place: { scrollMarginBlock: space.l } as object });

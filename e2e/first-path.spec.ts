@@ -171,7 +171,9 @@ for (const [size, viewport] of [
     await expect(page.getByText(/It has been read already/)).toBeVisible();
     await expectAccessible(page);
     await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
-    await expect(page.getByText(/Withdrawn from Pell Anders. 1 had opened it before/)).toBeVisible();
+    await expect(page.getByText(/Withdrawn from Pell Anders. 1 had opened it before/)).toBeInViewport();
+    // What was pressed is gone with the access.
+    await expect(page.getByRole('heading', { level: 1 })).toBeFocused();
     // The open page closes by itself; a fresh visit finds nothing either.
     await reading.bringToFront();
     await expect(reading.getByRole('heading', { name: /This message was withdrawn/ })).toBeVisible({ timeout: 25_000 });

@@ -19,7 +19,7 @@ export function ActDialog({
   disabled?: boolean;
   act: () => Promise<string>;
   onClose: () => void;
-  onDone: (text: string) => void;
+  onDone: (text: string) => Promise<void>;
   children: ReactNode;
 }) {
   const { busy, said, attempt } = useAttempt();

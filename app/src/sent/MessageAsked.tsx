@@ -27,7 +27,7 @@ interface Props {
   now: Date;
   onClose: () => void;
   /** It was done, in a sentence. */
-  onDone: (sentence: string) => void;
+  onDone: (sentence: string) => Promise<void>;
 }
 
 export function MessageAsked({ asking, ...props }: Props) {

@@ -29,7 +29,7 @@ import { WhoForm } from './WhoForm';
 interface Common {
   message: Sent;
   onClose: () => void;
-  onDone: (text: string) => void;
+  onDone: (text: string) => Promise<void>;
 }
 
 export function MoveClosingDialog({

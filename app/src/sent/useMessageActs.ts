@@ -38,10 +38,11 @@ export function useMessageActs(message: SentWithAll, refresh: () => Promise<unkn
     said,
     takeBack,
     close: () => setAsking(undefined),
-    done: (text: string) => {
+    /** The page shows it before the dialog goes: where what opened that is gone, the page has the focus. */
+    done: async (text: string) => {
+      await refresh().catch(() => undefined);
       setAsking(undefined);
       say({ tone: 'sea', text });
-      void refresh();
     },
     ask: setAsking,
     tell: (grant: Grant) => void act(() => tellAgainNow(message, grant)),

@@ -394,6 +394,8 @@ test.describe('the reading room’s dead ends', () => {
     await page.getByRole('button', { name: 'Try again' }).click();
     await page.getByRole('button', { name: 'That phone or address is not mine' }).click();
     await expect(page.getByRole('heading', { name: /This is not for you/ })).toBeVisible();
+    // Whose room it is still stands above.
+    await expect(page.getByText('Larkmoor Ferries · reading room')).toBeVisible();
     await expectAccessible(page);
     await expect(office.getByText(/said it is not for them/)).toBeVisible();
     await office.close();

@@ -42,7 +42,11 @@ export function RoomPage() {
   const walk = useRoom();
   const { state, visit } = walk;
   useShownInstead(state.at === 'loading');
-  const about = 'room' in state ? state.room : undefined;
+  const here = 'room' in state ? state.room : undefined;
+  // Whose room it is was known before it went no further.
+  const [before, setBefore] = useState(here);
+  if (here !== undefined && here !== before) setBefore(here);
+  const about = here ?? before;
   const title =
     state.at === 'reading' ? words.forReader(state.opened.reader.name || state.opened.reader.address) : undefined;
   return (

@@ -1,7 +1,7 @@
 import { type CSSProperties, type ReactNode, useEffect, useLayoutEffect, useRef } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { TextButton } from './Button';
-import { Result, type Said } from './Result';
+import { Result, type SaidOrFailed } from './Result';
 import { Heading } from './Text';
 import { border, colour, measure, radius, space } from './tokens';
 
@@ -39,7 +39,7 @@ interface DialogProps {
   onClose: () => void;
   children: ReactNode;
   /** What came of its act: beside the acts, and in sight however far its content reaches. */
-  said?: Said | undefined;
+  said?: SaidOrFailed;
   actions: ReactNode;
 }
 

@@ -3,14 +3,20 @@ import { StyleSheet, View } from 'react-native';
 import { Banner } from './Surface';
 import { space } from './tokens';
 
+/** What is said of something done. */
+export interface Said {
+  tone: 'sea' | 'amber' | 'brick';
+  text: string;
+}
+
 /** A sentence alone is about what went wrong. */
-export type Said = string | { tone: 'sea' | 'amber' | 'brick'; text: string };
+export type SaidOrFailed = Said | string | undefined;
 
 /**
  * What came of a press. It may stand far from what was pressed, above a long list or below one: it comes into sight by
  * itself.
  */
-export function Result({ said }: { said: Said | undefined }) {
+export function Result({ said }: { said: SaidOrFailed }) {
   const place = useRef<View>(null);
   const { tone, text } = typeof said === 'string' ? ({ tone: 'brick', text: said } as const) : (said ?? {});
   useEffect(() => {

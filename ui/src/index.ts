@@ -7,7 +7,7 @@ export { Fold } from './Fold';
 export { Select, type Selectable } from './Select';
 export { OnEnter } from './OnEnter';
 export { Outcome } from './Outcome';
-export { Result } from './Result';
+export { Result, type Said } from './Result';
 export { Banner, Empty, Line, Loading, Panel, Row, Section, Stack } from './Surface';
 export { Heading, Prose, Text } from './Text';
 export { useNow } from './useNow';

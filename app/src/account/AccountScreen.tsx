@@ -9,7 +9,6 @@ import { isProblem } from '@under-lock/contract/problem';
 import { inOneLine } from '@under-lock/core/in-one-line';
 import { momentInWords } from '@under-lock/core/when';
 import {
-  Banner,
   Button,
   Choice,
   Dialog,
@@ -18,7 +17,9 @@ import {
   OnEnter,
   Panel,
   PasswordField,
+  Result,
   Row,
+  type Said,
   Section,
   Stack,
   StateMark,
@@ -53,7 +54,7 @@ function PasswordPanel() {
   const [current, setCurrent] = useState('');
   const [pair, setPair] = useState({ first: '', second: '' });
   const [busy, setBusy] = useState(false);
-  const [message, setMessage] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [message, setMessage] = useState<Said | undefined>();
   const submit = async (): Promise<void> => {
     const problem = await weakPasswordProblem(pair, session.account.address);
     if (problem !== undefined) return setMessage({ tone: 'brick', text: problem });
@@ -92,7 +93,7 @@ function PasswordPanel() {
               />
               <NewPassword pair={pair} onChange={setPair} />
             </OnEnter>
-            {message === undefined ? null : <Banner tone={message.tone}>{message.text}</Banner>}
+            <Result said={message} />
             <Row>
               <Button label="Change password" onPress={() => void submit()} busy={busy} disabled={current === ''} />
             </Row>
@@ -225,7 +226,7 @@ function DevicesPanel() {
 function PhonePanel() {
   const session = useOpenSession();
   const [value, setValue] = useState(phoneOf(session.account.phone));
-  const [message, setMessage] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [message, setMessage] = useState<Said | undefined>();
   const save = async (): Promise<void> => {
     if (value.typed.trim() !== '' && value.e164 === undefined)
       return setMessage({ tone: 'brick', text: 'The number is not complete. Correct it or leave it empty.' });
@@ -251,7 +252,7 @@ function PhonePanel() {
                 hint="Known here so that a recipient’s passcode is never sent to you by mistake."
               />
             </OnEnter>
-            {message === undefined ? null : <Banner tone={message.tone}>{message.text}</Banner>}
+            <Result said={message} />
             <Row>
               <Button label="Keep the number" onPress={() => void save()} />
             </Row>

@@ -11,6 +11,7 @@ import {
   Panel,
   Result,
   Row,
+  type Said,
   Section,
   space,
   Text,
@@ -99,7 +100,7 @@ export function ReadersScreen() {
   const now = useNow();
   const [search, setSearch] = useState('');
   const [asking, setAsking] = useState<WithdrawnFrom | undefined>();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
   const wanted = search.trim().toLowerCase();
   const shown = (readers ?? []).filter((one) => `${one.name} ${one.address}`.toLowerCase().includes(wanted));
   const firms = [...new Set(shown.map(firmOf))].map((domain) => ({

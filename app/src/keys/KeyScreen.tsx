@@ -267,7 +267,7 @@ function Installed({ ownKey, view }: Shown) {
   const address = view.addresses[0] ?? account.address;
   return (
     <Screen title={`Certificate of ${view.name}`} back={back}>
-      {said === undefined ? null : <Banner tone="sea">{said}</Banner>}
+      <Result said={said === undefined ? undefined : { tone: 'sea', text: said }} />
       {reading ? <Banner tone="amber">Kept for reading only: nothing is signed with it any more.</Banner> : null}
       {forPrograms ? <ForPrograms soon={!reading && runsOutSoon(view, now)} /> : null}
       {!reading && !forPrograms && runsOutSoon(view, now) ? (

@@ -2,7 +2,7 @@
  * An authority the office does not trust: this worker may, for themselves alone, once the fingerprint has been compared
  * with what the authority publishes.
  */
-import { Banner, Button, Dialog, Row, Text } from '@under-lock/ui';
+import { Button, Dialog, Result, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { useNow } from '../clock';
 import { problemWords } from '../problem-words';
@@ -51,7 +51,7 @@ export function TrustForMyself({ view, verdict, along, onTrusted }: Props) {
     });
   return (
     <>
-      {said === undefined ? null : <Banner tone="amber">{said}</Banner>}
+      <Result said={said === undefined ? undefined : { tone: 'amber', text: said }} />
       <Row>
         <Button
           kind="quiet"

@@ -21,6 +21,7 @@ import {
   Panel,
   Result,
   Row,
+  type Said,
   Section,
   Select,
   space,
@@ -164,7 +165,7 @@ function LookForm({ kept }: { kept: NoticeLook }) {
   const wide = useWide();
   const [look, setLook] = useState(kept);
   const [language, setLanguage] = useState<Language>('en');
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
   const [busy, setBusy] = useState(false);
   const wrong = LANGUAGES.filter((one) => isWrong(look.texts[one]));
   const isReady = colourProblem(look.colour) === undefined && wrong.length === 0;

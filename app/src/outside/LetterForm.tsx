@@ -1,5 +1,5 @@
 /** Writing to the office from a mailbox outside, for trying out what arrives. */
-import { Button, Check, Choice, Field, Line, Panel, Result, Row, Section } from '@under-lock/ui';
+import { Button, Check, Choice, Field, Line, Panel, Result, Row, type Said, Section } from '@under-lock/ui';
 import { useState } from 'react';
 import { useOffice } from '../session/useOffice';
 import { sendLetter } from './useOutside';
@@ -60,7 +60,7 @@ export function LetterForm({ from, certificate, openpgp, to: given = '', subject
   const [text, setText] = useState('');
   const [lock, setLock] = useState<(typeof LOCKS)[number]>('none');
   const [withKey, setWithKey] = useState(false);
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
   const [busy, setBusy] = useState(false);
   const url = office?.outsideUrl;
   if (office === undefined || url === undefined) return null;

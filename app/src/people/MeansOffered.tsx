@@ -4,7 +4,7 @@
  */
 import { toBase64Url } from '@under-lock/core/bytes';
 import { addressKey } from '@under-lock/core/people/address';
-import { Banner, Button, Line, Panel, Row, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow } from '../clock';
@@ -109,7 +109,7 @@ function Offered({ person, published: { certificates, keys }, busy, said, onTake
     <Panel>
       {said === undefined ? null : (
         <Line>
-          <Banner tone={said.tone}>{said.text}</Banner>
+          <Result said={said} />
         </Line>
       )}
       {certificates.map((one, index) => (

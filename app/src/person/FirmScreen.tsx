@@ -3,7 +3,19 @@ import { listReaders, type OpenReader } from '@under-lock/contract/outgoing';
 import { isAtDomain } from '@under-lock/core/people/address';
 import { type Firm } from '@under-lock/core/office-book/firm';
 import { type Rule } from '@under-lock/core/rules/rule';
-import { Banner, Button, Choice, Line, Loading, Panel, Result, Section, Text, TextButton } from '@under-lock/ui';
+import {
+  Banner,
+  Button,
+  Choice,
+  Line,
+  Loading,
+  Panel,
+  Result,
+  type Said,
+  Section,
+  Text,
+  TextButton,
+} from '@under-lock/ui';
 import { Columns } from '@under-lock/ui/columns';
 import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
@@ -17,7 +29,6 @@ import { isIn, keepFirmLock, useBookPeople, useBookStand, useFirms } from '../of
 import { usePeople } from '../people/person';
 import { problemWords } from '../problem-words';
 import { usePolicy } from '../rules/usePolicy';
-import { type Outcome } from '../sent/useSaying';
 import { useOpenSession } from '../session/session';
 import { BackToList } from '../shell/ListAndPage';
 import { Screen } from '../shell/Screen';
@@ -84,7 +95,7 @@ function StillReadThere({ domain }: { domain: string }) {
     use: [live('sent')],
   });
   const [asking, setAsking] = useState(false);
-  const [said, setSaid] = useState<Outcome | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
   const there = data?.filter(({ address }) => isAtDomain(address, domain)) ?? [];
   const sum = (of: keyof Pick<OpenReader, 'accesses' | 'opened'>): number =>
     there.reduce((total, one) => total + one[of], 0);

@@ -12,6 +12,7 @@ import {
   Panel,
   Result,
   Row,
+  type Said,
   Section,
   Text,
   TextButton,
@@ -26,7 +27,6 @@ import { counted } from '../counted';
 import { live } from '../live/live';
 import { problemWords } from '../problem-words';
 import { openedWords } from '../handling/grant-words';
-import { type Outcome } from '../sent/useSaying';
 import { subjectOf } from '../sent/useSent';
 import { WayLink } from '../shell/WayLink';
 import { openSent } from '../vault/useVault';
@@ -52,8 +52,8 @@ export function StillRead({ name, address }: { name: string; address: string }) 
     use: [live('sent')],
   });
   const [asking, setAsking] = useState<'everything' | Held | undefined>();
-  const [said, setSaid] = useState<Outcome | undefined>();
-  const done = (outcome: Outcome): void => {
+  const [said, setSaid] = useState<Said | undefined>();
+  const done = (outcome: Said): void => {
     setAsking(undefined);
     setSaid(outcome);
     void mutate();
@@ -147,7 +147,7 @@ interface OneProps {
   name: string;
   now: Date;
   onClose: () => void;
-  onDone: (outcome: Outcome) => void;
+  onDone: (outcome: Said) => void;
 }
 
 function WithdrawOne({ access: { messageId, grant, opened }, name, now, onClose, onDone }: OneProps) {

@@ -1,11 +1,10 @@
 /** Ends everything one person or one firm can still read, across messages. */
 import { withdrawFromReaders } from '@under-lock/contract/outgoing';
-import { Button, Dialog, Text } from '@under-lock/ui';
+import { Button, Dialog, type Said, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { api } from '../api';
 import { counted } from '../counted';
 import { problemWords } from '../problem-words';
-import { type Outcome } from '../sent/useSaying';
 
 export interface WithdrawnFrom {
   /** Who or which firm. */
@@ -15,7 +14,7 @@ export interface WithdrawnFrom {
   opened: number;
 }
 
-async function withdraw(addresses: string[]): Promise<Outcome> {
+async function withdraw(addresses: string[]): Promise<Said> {
   try {
     const { withdrawn, hadOpened, messages } = await api(withdrawFromReaders, { body: { addresses } });
     const read =
@@ -32,7 +31,7 @@ async function withdraw(addresses: string[]): Promise<Outcome> {
 interface Props {
   from: WithdrawnFrom;
   onClose: () => void;
-  onDone: (outcome: Outcome) => void;
+  onDone: (outcome: Said) => void;
 }
 
 export function WithdrawEverything({ from: { title, addresses, accesses, opened }, onClose, onDone }: Props) {

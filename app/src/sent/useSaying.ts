@@ -1,18 +1,14 @@
+import { type Said } from '@under-lock/ui';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
 
-export interface Outcome {
-  tone: 'sea' | 'brick';
-  text: string;
-}
-
 /** Acts that end in a sentence, or in what went wrong; what is shown is asked for anew after each. */
 export function useSaying(refresh: () => Promise<unknown>): {
-  said: Outcome | undefined;
-  say: (said: Outcome) => void;
+  said: Said | undefined;
+  say: (said: Said) => void;
   act: (task: () => Promise<string>) => Promise<void>;
 } {
-  const [said, say] = useState<Outcome | undefined>();
+  const [said, say] = useState<Said | undefined>();
   const act = async (task: () => Promise<string>): Promise<void> => {
     try {
       say({ tone: 'sea', text: await task() });

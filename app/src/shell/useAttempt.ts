@@ -1,11 +1,7 @@
 /** What a page does at a press: once at a time, and a failure is said. */
+import { type Said } from '@under-lock/ui';
 import { useState } from 'react';
 import { problemWords } from '../problem-words';
-
-export interface Said {
-  tone: 'sea' | 'amber' | 'brick';
-  text: string;
-}
 
 export function useAttempt(): {
   busy: boolean;

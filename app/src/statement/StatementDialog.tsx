@@ -3,7 +3,7 @@ import { type Grant, type SentCopy } from '@under-lock/contract/outgoing';
 import { type Office } from '@under-lock/contract/office';
 import { type AnyStatement, type StatementFile } from '@under-lock/core/statement/format';
 import { inGroups } from '@under-lock/core/statement/statement';
-import { Button, Check, Choice, Dialog, Row, Stack, Text } from '@under-lock/ui';
+import { Button, Check, Choice, Dialog, Row, type Said, Stack, Text } from '@under-lock/ui';
 import { type ReactNode, useState } from 'react';
 import { StyleSheet } from 'react-native';
 import { confirmedWords, endWords, openedWords, who } from '../handling/grant-words';
@@ -31,7 +31,7 @@ type Saved = 'pdf' | 'json' | 'check';
 /** The statement, made once for what is wanted; one save at a time, and what became of it. */
 function useStatement({ wanted, make }: Pick<FrameProps, 'wanted' | 'make'>) {
   const [busy, setBusy] = useState<Saved | undefined>();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
   const [made, setMade] = useState<{ for: string; file: StatementFile<AnyStatement> } | undefined>();
   const statement = async (): Promise<StatementFile<AnyStatement>> => {
     if (made?.for === wanted) return made.file;

@@ -1,7 +1,7 @@
 /** The account: out of it, another password, and gone for good. */
 import { isProblem } from '@under-lock/contract/problem';
 import { type PasswordPair } from '@under-lock/core/account/password-rules';
-import { Button, Dialog, PasswordField, Result, Row, Section, Stack, Text } from '@under-lock/ui';
+import { Button, Dialog, PasswordField, Result, Row, type Said, Section, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import { words } from '../words/words';
 import { changePassword, forget, type Session, signOut } from './account';
@@ -17,7 +17,7 @@ interface Props {
 
 export function AccountPanel({ session, onOver, onChanged }: Props) {
   const [open, setOpen] = useState<'password' | 'forget' | undefined>();
-  const [said, setSaid] = useState<{ tone: 'sea' | 'brick'; text: string } | undefined>();
+  const [said, setSaid] = useState<Said | undefined>();
   return (
     <Section title={listWords.account}>
       <Stack>

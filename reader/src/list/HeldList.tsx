@@ -12,6 +12,7 @@ import {
   Panel,
   Result,
   Row,
+  type Said,
   space,
   Stack,
   StateMark,
@@ -32,11 +33,6 @@ import { refreshWritten } from './WrittenList';
 
 /** A list this short is seen at a glance. */
 const FEW = 5;
-
-interface Said {
-  tone: 'sea' | 'brick';
-  text: string;
-}
 
 interface Narrowed {
   sort: HeldSort;

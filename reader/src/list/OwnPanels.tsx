@@ -1,7 +1,7 @@
 /** Of an account: the language of its notices, where it is signed in, and a copy of all that is in it. */
 import { type Language } from '@under-lock/core/language';
 import { momentInWords } from '@under-lock/core/when';
-import { Button, Line, Panel, Result, Row, Section, Select, Stack, Text } from '@under-lock/ui';
+import { Button, Line, Panel, Result, Row, type Said, Section, Select, Stack, Text } from '@under-lock/ui';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { useNow } from '../clock';
@@ -12,8 +12,6 @@ import { endDevice, listDevices, type Session, setLanguage, takeAlong } from './
 import { sayProblem } from './problems';
 import { listWords } from './words';
 import { zone } from '../zone';
-
-type Said = { tone: 'sea' | 'brick'; text: string } | undefined;
 
 export function LanguagePanel({ session }: { session: Session }) {
   const [chosen, setChosen] = useState(session.language);

@@ -1,5 +1,5 @@
 /** Who works at the demo's office, by what presets, and whom they write to. */
-import { NO_RIGHTS } from '@under-lock/core/handling/handling';
+import { ALL_RIGHTS, NO_RIGHTS } from '@under-lock/core/handling/handling';
 import { type PresetTerms } from '@under-lock/core/handling/preset';
 
 /** Where the three work, in their order. */
@@ -42,7 +42,7 @@ export const presets = {
       closing: { kind: 'two-weeks' },
       check: 'text',
       question: false,
-      rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true },
+      rights: ALL_RIGHTS,
       watermark: false,
       copies: true,
       clear: false,
@@ -118,7 +118,7 @@ export const presets = {
       closing: { kind: 'two-weeks' },
       check: 'question',
       question: false,
-      rights: { reply: true, replyAll: true, forward: true, print: true, copy: true, save: true },
+      rights: ALL_RIGHTS,
       watermark: false,
       copies: false,
       clear: true,
